@@ -1,0 +1,28 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include <QUndoCommand>
+
+#include "core/recipe/recipe.h"
+
+namespace loom {
+
+class Session;
+
+/// Holds the recipe before and after an edit, and nothing that points at a widget.
+class EditCommand : public QUndoCommand {
+public:
+    EditCommand(Session& session, Recipe after, const QString& text, const QString& gesture);
+    void undo() override;
+    void redo() override;
+    int id() const override { return 1; }
+    bool mergeWith(const QUndoCommand* other) override;
+
+private:
+    Session& session_;
+    Recipe before_, after_;
+    QString gesture_;
+};
+
+}  // namespace loom

@@ -1,0 +1,91 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Renders off the interface thread. The newest recipe wins: a full picture that is under way is given up when
+// another recipe comes, a draft never is, so that something new shows on every move of a slider.
+#pragma once
+
+#include <QImage>
+#include <QObject>
+#include <condition_variable>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+#include <utility>
+
+#include "core/measure/measure.h"
+#include "core/render/render.h"
+
+namespace loom {
+
+struct ClothPicture {
+    QImage image;
+    bool draft = true;
+    bool before = false;        ///< with the selected step switched off, for comparing
+    double milliseconds = 0;
+    std::uint64_t ticket = 0;   ///< of the recipe it shows
+};
+
+struct CardPicture {
+    QImage image;
+    double seam = 0;            ///< the greater of across and down
+    Histogram histogram;
+};
+/// By strand and step id.
+using CardPictures = std::map<std::pair<std::string, std::string>, CardPicture>;
+
+QImage to_image(const Bundle& picture);
+
+class RenderService : public QObject {
+    Q_OBJECT
+public:
+    explicit RenderService(QObject* parent = nullptr);
+    ~RenderService() override;
+
+    /// Renders draft, full picture, cards and measures of `recipe`, in this order. Returns its ticket.
+    std::uint64_t submit(Recipe recipe);
+    /// Renders `recipe` as the "before" picture, once the newest cloth is done.
+    void submit_before(Recipe recipe);
+    /// Bytes that renderings may use; 0: the usual limit.
+    void set_memory_limit(std::size_t bytes);
+    bool busy() const;
+
+    static constexpr int draft_size = 256, card_size = 256;
+
+signals:
+    void cloth_ready(const loom::ClothPicture& picture);
+    void cards_ready(const loom::CardPictures& cards, quint64 ticket);
+    void measures_ready(const loom::Measures& measures, quint64 ticket);
+    void failed(const QString& message);
+    void busy_changed(bool busy);
+
+private:
+    struct Work {
+        Recipe recipe;
+        bool before = false;
+        std::uint64_t ticket = 0;
+    };
+    void loop();
+    void render_all(const Work& work, const std::shared_ptr<Job>& job);
+    bool render_one(const Work& work, int longest, bool draft, const Job& job, Bundle* cloth);
+    void render_cards(const Work& work, const Job& job);
+    void fail(const Error& error);
+
+    Cache cache_;
+    mutable std::mutex mutex_;
+    std::condition_variable wake_;
+    std::optional<Work> next_, next_before_;
+    std::shared_ptr<Job> current_;
+    std::size_t memory_limit_ = 0;
+    std::uint64_t tickets_ = 0;
+    bool stop_ = false, working_ = false;
+    std::thread thread_;
+};
+
+}  // namespace loom
+
+Q_DECLARE_METATYPE(loom::ClothPicture)
+Q_DECLARE_METATYPE(loom::CardPictures)
+Q_DECLARE_METATYPE(loom::Measures)

@@ -1,0 +1,126 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/document/session.h"
+
+#include "app/document/edit_command.h"
+#include "core/catalogue/description.h"
+#include "core/recipe/references.h"
+
+namespace loom {
+
+EditCommand::EditCommand(Session& session, Recipe after, const QString& text, const QString& gesture)
+    : QUndoCommand(text), session_(session), before_(session.recipe()), after_(std::move(after)), gesture_(gesture) {}
+
+void EditCommand::undo() { session_.set_recipe(before_); }
+void EditCommand::redo() { session_.set_recipe(after_); }
+
+bool EditCommand::mergeWith(const QUndoCommand* other) {
+    const auto* next = static_cast<const EditCommand*>(other);
+    if (gesture_.isEmpty() || next->gesture_ != gesture_) return false;
+    after_ = next->after_;
+    // Dragged back to where it began: nothing happened.
+    setObsolete(before_ == after_);
+    return true;
+}
+
+Session::Session(QObject* parent) : QObject(parent) {
+    undo_.setUndoLimit(500);
+    connect(&undo_, &QUndoStack::cleanChanged, this, &Session::file_changed);
+}
+
+const Step* Session::selected_step() const {
+    const Strand* strand = selected_strand();
+    return strand ? strand->step(selection_.step) : nullptr;
+}
+
+bool Session::apply(Recipe next, const QString& text, const QString& gesture) {
+    if (next == recipe()) return false;
+    if (const std::string ring = circle(next); !ring.empty()) {
+        emit refused(tr("That would go round in a circle: %1").arg(QString::fromStdString(ring)));
+        return false;
+    }
+    undo_.push(new EditCommand(*this, std::move(next), text, gesture));
+    return true;
+}
+
+bool Session::set_value(const Address& at, const Value& value, const QString& gesture) {
+    if (const auto why = refuses(recipe(), at, value)) {
+        emit refused(QString::fromStdString(at.parameter + " " + *why));
+        return false;
+    }
+    const Step* step = recipe().step(at);
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
+    const QString name = parameter ? QString::fromUtf8(parameter->title.data(), static_cast<int>(parameter->title.size())) : QString::fromStdString(at.parameter);
+    return apply(with_value(recipe(), at, value), tr("%1 of %2").arg(name, QString::fromStdString(step ? step_title(*step) : at.step)), gesture);
+}
+
+void Session::select(const Selection& selection) {
+    if (selection == selection_) return;
+    selection_ = selection;
+    keep_selection_valid();
+    emit selection_changed();
+}
+
+void Session::set_recipe(const Recipe& recipe) {
+    file_.recipe = recipe;
+    const Selection before = selection_;
+    keep_selection_valid();
+    emit recipe_changed();
+    if (!(before == selection_)) emit selection_changed();
+}
+
+void Session::keep_selection_valid() {
+    const Strand* strand = recipe().strand(selection_.strand);
+    if (!strand) selection_ = {};
+    else if (!selection_.step.empty() && !strand->step(selection_.step)) selection_.step.clear();
+}
+
+void Session::start_new(Recipe recipe, const QString& path) {
+    file_ = {};
+    file_.recipe = std::move(recipe);
+    path_ = path;
+    undo_.clear();
+    selection_ = {};
+    // The topmost strand's last step is what people reach for first.
+    if (!file_.recipe.strands.empty()) {
+        const Strand& first = *file_.recipe.strands.front();
+        selection_ = {first.id, first.steps.empty() ? std::string() : first.steps.front().id};
+    }
+    emit recipe_changed();
+    emit selection_changed();
+    emit file_changed();
+}
+
+Result<Done> Session::load(const QString& path) {
+    auto file = read_loom(path.toStdString());
+    if (!file) return file.error();
+    start_new(file->recipe, path);
+    file_ = std::move(*file);
+    return Done{};
+}
+
+Result<Done> Session::save(const QString& path, std::string preview_png) {
+    LoomFile file = file_;
+    if (!preview_png.empty()) file.preview_png = std::move(preview_png);
+    auto written = write_loom(path.toStdString(), file);
+    if (!written) return written;
+    file_.preview_png = std::move(file.preview_png);
+    path_ = path;
+    undo_.setClean();
+    emit file_changed();
+    return Done{};
+}
+
+Recipe fresh_recipe() {
+    Recipe recipe;
+    Strand strand;
+    strand.id = "strand", strand.name = "Strand 1";
+    Step clouds;
+    clouds.id = "s1", clouds.kind = "clouds", clouds.seed = 1;
+    strand.steps.push_back(std::move(clouds));
+    recipe.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
+    return recipe;
+}
+
+}  // namespace loom

@@ -1,0 +1,70 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The one document of the window: the present recipe, its undo stack, its file and what is selected.
+// Widgets read from it and ask it for edits; it tells them what changed.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
+
+namespace loom {
+
+/// A strand, a step of it, or nothing (the cloth as a whole).
+struct Selection {
+    std::string strand, step;
+    bool operator==(const Selection&) const = default;
+};
+
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(QObject* parent = nullptr);
+
+    const Recipe& recipe() const { return file_.recipe; }
+    QUndoStack& undo_stack() { return undo_; }
+    const Selection& selection() const { return selection_; }
+    const Strand* selected_strand() const { return recipe().strand(selection_.strand); }
+    const Step* selected_step() const;
+    /// Path of the file, or "" for one that was never saved.
+    const QString& path() const { return path_; }
+    bool modified() const { return !undo_.isClean(); }
+
+    /// Makes `next` the recipe, as one undoable step named `text`. Edits that follow each other with the same
+    /// non-empty `gesture` become one step. Recipes whose strands go round in a circle are refused with a message.
+    bool apply(Recipe next, const QString& text, const QString& gesture = {});
+    /// Checks the value against the description, then applies it.
+    bool set_value(const Address& at, const Value& value, const QString& gesture = {});
+
+    void select(const Selection& selection);
+
+    void start_new(Recipe recipe, const QString& path = {});
+    Result<Done> load(const QString& path);
+    /// `preview_png` goes into the file.
+    Result<Done> save(const QString& path, std::string preview_png);
+
+signals:
+    void recipe_changed();
+    void selection_changed();
+    void file_changed();
+    void refused(const QString& message);
+
+private:
+    friend class EditCommand;
+    void set_recipe(const Recipe& recipe);
+    void keep_selection_valid();
+
+    LoomFile file_;
+    QUndoStack undo_;
+    Selection selection_;
+    QString path_;
+};
+
+/// A recipe with one strand that makes something, to start from.
+Recipe fresh_recipe();
+
+}  // namespace loom

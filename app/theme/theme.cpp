@@ -1,0 +1,121 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QPalette>
+#include <QStyleFactory>
+
+namespace loom::theme {
+
+namespace {
+
+Scheme current = Scheme::light;
+
+const Colours light{
+    QColor("#dcdcdc"), QColor("#ececec"), QColor("#f8f8f8"), QColor("#ffffff"), QColor("#c4c4c4"), QColor("#1c1c1c"), QColor("#666666"),
+    QColor("#a92f48"), QColor("#ffffff"), QColor("#9c9c9c"), QColor("#2f7d3b"), QColor("#a86a00"), QColor("#8a8a8a")};
+const Colours dark{
+    QColor("#262626"), QColor("#303030"), QColor("#3a3a3a"), QColor("#222222"), QColor("#505050"), QColor("#ececec"), QColor("#a4a4a4"),
+    QColor("#d5627a"), QColor("#1c1c1c"), QColor("#7a7a7a"), QColor("#6fbf7c"), QColor("#e0a040"), QColor("#5a5a5a")};
+
+QFont font(int pixels, QFont::Weight weight) {
+    QFont f("Inter");
+    f.setPixelSize(pixels);
+    f.setWeight(weight);
+    return f;
+}
+
+QString style_sheet(const Colours& c) {
+    // Named placeholders keep the sheet readable; every colour comes from the table above.
+    QString sheet = R"(
+        QMenuBar { background: @panel; padding: 1px 4px; }
+        QMenuBar::item { padding: 4px 10px; background: transparent; }
+        QMenuBar::item:selected, QMenu::item:selected { background: @accent; color: @onaccent; }
+        QMenu { background: @card; border: 1px solid @line; padding: 4px; }
+        QMenu::item { padding: 5px 24px; }
+        QMenu::item:disabled { color: @faint; }
+        QMenu::separator { height: 1px; background: @line; margin: 4px 8px; }
+        QToolTip { background: @card; color: @text; border: 1px solid @line; padding: 4px; }
+        QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox { background: @field; color: @text; border: 1px solid @line; border-radius: 3px; padding: 2px 6px; min-height: 18px; selection-background-color: @accent; selection-color: @onaccent; }
+        QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus { border: 2px solid @accent; padding: 1px 5px; }
+        QComboBox::drop-down { border: 0; width: 16px; }
+        QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @accent; selection-color: @onaccent; }
+        QPushButton { background: @card; color: @text; border: 1px solid @line; border-radius: 4px; padding: 5px 12px; }
+        QPushButton:hover { border-color: @faint; }
+        QPushButton:pressed { background: @window; }
+        QPushButton:focus { border: 2px solid @accent; padding: 4px 11px; }
+        QPushButton:default { border-color: @text; }
+        QToolButton { background: transparent; color: @text; border: 1px solid transparent; border-radius: 3px; padding: 3px 8px; }
+        QToolButton:hover { background: @card; border-color: @line; }
+        QToolButton:focus { border: 1px solid @accent; }
+        QToolButton:checked { color: @accent; font-weight: 600; }
+        QToolButton:disabled { color: @line; }
+        QCheckBox { spacing: 8px; color: @text; }
+        QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 3px; background: @field; }
+        QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/theme/tick.svg); }
+        QCheckBox:focus { color: @accent; }
+        QSlider { min-height: 20px; }
+        QSlider::groove:horizontal { height: 3px; background: @line; border-radius: 1px; }
+        QSlider::sub-page:horizontal { background: @text; height: 3px; border-radius: 1px; }
+        QSlider::handle:horizontal { background: @field; border: 1px solid @text; width: 12px; height: 12px; margin: -6px 0; border-radius: 7px; }
+        QSlider::handle:horizontal:focus { border: 2px solid @accent; width: 11px; height: 11px; }
+        QSlider::sub-page:horizontal:disabled { background: @line; }
+        QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
+        QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
+        QScrollBar::handle { background: @thread; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }
+        QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; width: 0; height: 0; }
+        QScrollArea { background: transparent; border: 0; }
+        QListWidget { background: @card; border: 1px solid @line; outline: 0; }
+        QListWidget::item { padding: 6px 8px; }
+        QListWidget::item:selected { background: @accent; color: @onaccent; }
+        QSplitter::handle { background: @line; }
+        QStatusBar { background: @panel; color: @text; border-top: 1px solid @line; }
+        QStatusBar::item { border: 0; }
+    )";
+    const std::pair<const char*, QColor> names[] = {{"@onaccent", c.on_accent}, {"@accent", c.accent}, {"@window", c.window}, {"@panel", c.panel},
+                                                    {"@card", c.card}, {"@field", c.field}, {"@line", c.line}, {"@text", c.text},
+                                                    {"@faint", c.faint}, {"@thread", c.thread}};
+    for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
+    return sheet;
+}
+
+}  // namespace
+
+void apply(QApplication& app, Scheme wanted) {
+    static const bool fonts_loaded = [] {
+        for (const char* file : {":/theme/fonts/Inter-Regular.otf", ":/theme/fonts/Inter-Medium.otf", ":/theme/fonts/Inter-SemiBold.otf"})
+            QFontDatabase::addApplicationFont(QLatin1String(file));
+        return true;
+    }();
+    Q_UNUSED(fonts_loaded);
+    current = wanted;
+    const Colours& c = colours();
+    app.setStyle(QStyleFactory::create("Fusion"));
+    QPalette palette;
+    palette.setColor(QPalette::Window, c.panel);
+    palette.setColor(QPalette::WindowText, c.text);
+    palette.setColor(QPalette::Base, c.field);
+    palette.setColor(QPalette::AlternateBase, c.card);
+    palette.setColor(QPalette::Text, c.text);
+    palette.setColor(QPalette::Button, c.card);
+    palette.setColor(QPalette::ButtonText, c.text);
+    palette.setColor(QPalette::Highlight, c.accent);
+    palette.setColor(QPalette::HighlightedText, c.on_accent);
+    palette.setColor(QPalette::PlaceholderText, c.faint);
+    palette.setColor(QPalette::ToolTipBase, c.card);
+    palette.setColor(QPalette::ToolTipText, c.text);
+    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) palette.setColor(QPalette::Disabled, role, c.thread);
+    app.setPalette(palette);
+    app.setFont(text_font());
+    app.setStyleSheet(style_sheet(c));
+}
+
+Scheme scheme() { return current; }
+const Colours& colours() { return current == Scheme::light ? light : dark; }
+QFont text_font() { return font(12, QFont::Normal); }
+QFont small_font() { return font(11, QFont::Normal); }
+QFont strong_font(int pixels) { return font(pixels, QFont::DemiBold); }
+
+}  // namespace loom::theme

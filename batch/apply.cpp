@@ -1,0 +1,125 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// apply: one step on one picture. blend: one picture over another.
+#include <memory>
+
+#include "batch/command.h"
+#include "batch/options.h"
+#include "core/catalogue/description.h"
+#include "core/render/render.h"
+
+namespace loom::batch {
+
+namespace {
+
+struct ApplyOptions {
+    std::string step, in, aux, out, size = "1024";
+    std::vector<std::string> set;
+    std::uint32_t seed = 0;
+    int threads = 0;
+};
+
+Outcome apply(const ApplyOptions& o, const Surroundings& around) {
+    const StepDescription* step = find_step(o.step);
+    if (!step) return call_error("there is no step '" + o.step + "'; 'keen-loom-batch steps' lists them all");
+    Values values;
+    for (const std::string& text : o.set) {
+        const auto parts = split_assignment(text, "--set");
+        if (!parts) return parts.error();
+        const Parameter* parameter = step->parameter(parts->first);
+        if (!parameter) return call_error("step '" + o.step + "' has no parameter '" + parts->first + "'");
+        const auto value = parse_value(*parameter, parts->second);
+        const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
+        if (const auto why = refuses(*parameter, value ? *value : wrong)) return call_error("--set " + text + ": " + parts->first + " " + *why);
+        values[parts->first] = *value;
+    }
+    const auto format = format_for(o.out);
+    if (!format) return format.error();
+    const bool makes = step->family == Family::make;
+    if (!makes && o.in.empty()) return call_error("step '" + o.step + "' needs a picture to work on: give --in FILE");
+    Size size;
+    std::optional<Bundle> input, aux;
+    if (!o.in.empty()) {
+        auto read = read_picture(o.in);
+        if (!read) return read.error();
+        size = read->size();
+        input = std::move(*read);
+    } else {
+        const auto wanted = parse_size(o.size, Tile{});
+        if (!wanted) return wanted.error();
+        size = *wanted;
+    }
+    std::map<std::string, const Bundle*, std::less<>> others;
+    if (!o.aux.empty()) {
+        auto read = read_picture(o.aux);
+        if (!read) return read.error();
+        aux = read->size() == size ? std::move(*read) : resized(*read, size);
+        for (const Parameter& p : step->parameters)
+            if (p.kind == Kind::strand) others[std::string(p.id)] = &*aux;
+        if (step->reads_beneath) others["beneath"] = &*aux;
+    }
+    auto result = apply_step(*step, values, o.seed, size, input ? &*input : nullptr, others, o.threads, around.job);
+    if (!result) return Error{result.error().fault, o.step + ": " + result.error().message};
+    auto written = write_picture(o.out, *result, *format);
+    if (!written) return written.error();
+    return 0;
+}
+
+struct BlendOptions {
+    std::string mode, under, over, out;
+    double amount = 100;
+    bool linear = false;
+};
+
+Outcome blend(const BlendOptions& o, const Surroundings& around) {
+    const auto mode = find_blend(o.mode);
+    if (!mode) {
+        std::string names;
+        for (const BlendName& name : blend_names()) names += (names.empty() ? "" : ", ") + std::string(name.id);
+        return call_error("there is no blend '" + o.mode + "'; there are " + names);
+    }
+    const auto format = format_for(o.out);
+    if (!format) return format.error();
+    auto under = read_picture(o.under);
+    if (!under) return under.error();
+    auto over = read_picture(o.over);
+    if (!over) return over.error();
+    if (over->size() != under->size())
+        return call_error("'" + o.over + "' and '" + o.under + "' must have the same size in pixels");
+    BlendSettings settings;
+    settings.blend = *mode, settings.amount = static_cast<float>(o.amount / 100), settings.linear = o.linear;
+    auto written = write_picture(o.out, blended(*under, *over, settings, nullptr, around.job), *format);
+    if (!written) return written.error();
+    return 0;
+}
+
+}  // namespace
+
+void add_apply(CLI::App& app, Action& action) {
+    auto o = std::make_shared<ApplyOptions>();
+    CLI::App* command = app.add_subcommand("apply", "Runs one step on one picture.");
+    command->add_option("STEP", o->step, "The step's word")->required();
+    command->add_option("--in", o->in, "The picture to work on; Make steps need none");
+    command->add_option("--aux", o->aux, "The picture that stands for another strand");
+    command->add_option("--set", o->set, "PARAM=VALUE; may be given often")->expected(1)->take_all();
+    command->add_option("-o", o->out, "The file to write")->required();
+    command->add_option("--size", o->size, "Pixels of what a Make step makes without --in");
+    command->add_option("--seed", o->seed, "Seed of the step");
+    command->add_option("--threads", o->threads, "At most so many threads")->check(CLI::Range(1, 1024));
+    command->callback([o, &action] { action = [o](const Surroundings& around) { return apply(*o, around); }; });
+}
+
+void add_blend(CLI::App& app, Action& action) {
+    auto o = std::make_shared<BlendOptions>();
+    CLI::App* command = app.add_subcommand("blend", "Lays one picture over another.");
+    command->add_option("MODE", o->mode, "The blend's word")->required();
+    command->add_option("--under", o->under, "The picture below")->required();
+    command->add_option("--over", o->over, "The picture above")->required();
+    command->add_option("--amount", o->amount, "How much of the picture above counts, in %")->check(CLI::Range(0.0, 100.0));
+    command->add_flag("--linear", o->linear, "Blends in linear light");
+    command->add_option("-o", o->out, "The file to write")->required();
+    command->callback([o, &action] { action = [o](const Surroundings& around) { return blend(*o, around); }; });
+}
+
+}  // namespace loom::batch

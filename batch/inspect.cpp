@@ -1,0 +1,142 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// measure, steps, check, pack and unpack.
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+
+#include "batch/command.h"
+#include "batch/options.h"
+#include "batch/step_reference.h"
+#include "core/base/files.h"
+#include "core/recipe/container.h"
+#include "core/render/render.h"
+
+namespace loom::batch {
+
+namespace {
+
+/// A .loom file or folder is rendered, anything else is read as a picture.
+Result<Bundle> picture_of(const std::string& path, const std::string& size_text, const Job& job) {
+    if (!path.ends_with(".loom") && !path.ends_with(".json") && !std::filesystem::is_directory(path)) return read_picture(path);
+    auto file = read_loom(path);
+    if (!file) return file.error();
+    const auto size = parse_size(size_text, file->recipe.tile);
+    if (!size) return size.error();
+    return render_cloth(file->recipe, *size, {}, job);
+}
+
+Outcome run_measure(const std::string& path, const std::string& size, bool json, const Surroundings& around) {
+    auto picture = picture_of(path, size, around.job);
+    if (!picture) return picture.error();
+    Measures m;
+    try {
+        m = measure(*picture, around.job);
+    } catch (const Cancelled&) {
+        return Error{Fault::cancelled, "cancelled"};
+    }
+    if (json) {
+        print_json(measures_json(m));
+        return 0;
+    }
+    std::printf("seam across  %.3f (rank %.2f, worst at %.2f)\n", m.across.ratio, m.across.rank, m.across.worst_place);
+    std::printf("seam down    %.3f (rank %.2f, worst at %.2f)\n", m.down.ratio, m.down.rank, m.down.worst_place);
+    std::printf("standout     %.2f at %.2f, %.2f\n", m.standout.score, m.standout.x, m.standout.y);
+    std::printf("evenness     %.3f\n", m.evenness);
+    std::printf("black        %.2f %%\nwhite        %.2f %%\n", m.histogram.black * 100, m.histogram.white * 100);
+    std::printf("mean         %s, tone %.3f\n", write_colour(m.mean).c_str(), m.histogram.mean);
+    return 0;
+}
+
+Outcome run_check(const std::vector<std::string>& paths, bool json) {
+    nlohmann::ordered_json list = nlohmann::ordered_json::array();
+    bool any = false;
+    for (const std::string& path : paths) {
+        auto file = inspect_loom(path);
+        std::vector<Finding> findings;
+        if (file) findings = file->findings;
+        else findings.push_back({Finding::Weight::fault, "", file.error().message});
+        any = any || !findings.empty();
+        for (const Finding& finding : findings) {
+            const bool fault = finding.weight == Finding::Weight::fault;
+            if (json) list.push_back({{"file", path}, {"pointer", finding.pointer}, {"kind", fault ? "fault" : "warning"}, {"message", finding.message}});
+            else std::fprintf(stderr, "%s: %s%s\n", path.c_str(), fault ? "" : "warning: ", finding.text().c_str());
+        }
+    }
+    if (json) print_json({{"findings", list}});
+    return any ? 2 : 0;
+}
+
+/// Copies a recipe between its two forms; what is wrong in it is kept out.
+Outcome convert(const std::string& from, const std::string& to, bool as_folder) {
+    auto file = read_loom(from);
+    if (!file) return file.error();
+    std::error_code error;
+    if (as_folder) std::filesystem::create_directories(to, error);
+    if (error) return file_error("cannot write", to, error.value());
+    auto written = write_loom(to, *file);
+    if (!written) return written.error();
+    return 0;
+}
+
+}  // namespace
+
+void add_measure(CLI::App& app, Action& action) {
+    struct Options {
+        std::string path, size;
+        bool json = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("measure", "Measures how a recipe or a picture tiles.");
+    command->add_option("FILE", o->path, "A .loom file or a picture")->required();
+    command->add_option("--size", o->size, "Pixels of the longer side, or WxH, for recipes");
+    command->add_flag("--json", o->json, "Prints one JSON document");
+    command->callback([o, &action] { action = [o](const Surroundings& around) { return run_measure(o->path, o->size, o->json, around); }; });
+}
+
+void add_steps(CLI::App& app, Action& action) {
+    struct Options {
+        bool json = false, markdown = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("steps", "Lists all steps and their parameters.");
+    auto* json = command->add_flag("--json", o->json, "As one JSON document");
+    command->add_flag("--markdown", o->markdown, "As pages for docs/")->excludes(json);
+    command->callback([o, &action] {
+        action = [o](const Surroundings&) -> Outcome {
+            if (o->json) print_json(steps_json());
+            else std::printf("%s", (o->markdown ? steps_markdown() : steps_text()).c_str());
+            return 0;
+        };
+    });
+}
+
+void add_check(CLI::App& app, Action& action) {
+    struct Options {
+        std::vector<std::string> paths;
+        bool json = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("check", "Names every fault of recipes with its JSON pointer.");
+    command->add_option("FILE", o->paths, "Recipes")->required();
+    command->add_flag("--json", o->json, "Prints one JSON document");
+    command->callback([o, &action] { action = [o](const Surroundings&) { return run_check(o->paths, o->json); }; });
+}
+
+void add_pack(CLI::App& app, Action& action) {
+    struct Options {
+        std::string from, to;
+    };
+    auto pack = std::make_shared<Options>(), unpack = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("pack", "Makes a .loom file of a recipe folder.");
+    command->add_option("DIR", pack->from, "The folder")->required();
+    command->add_option("FILE", pack->to, "The .loom file to write")->required();
+    command->callback([pack, &action] { action = [pack](const Surroundings&) { return convert(pack->from, pack->to, false); }; });
+    command = app.add_subcommand("unpack", "Makes a recipe folder of a .loom file.");
+    command->add_option("FILE", unpack->from, "The .loom file")->required();
+    command->add_option("DIR", unpack->to, "The folder to write")->required();
+    command->callback([unpack, &action] { action = [unpack](const Surroundings&) { return convert(unpack->from, unpack->to, true); }; });
+}
+
+}  // namespace loom::batch

@@ -1,0 +1,186 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <chrono>
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+
+#include "batch/command.h"
+#include "batch/options.h"
+#include "core/base/files.h"
+#include "core/catalogue/description.h"
+#include "core/maps/maps.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
+#include "core/recipe/references.h"
+#include "core/render/render.h"
+
+namespace loom::batch {
+
+namespace {
+
+struct Options {
+    std::string recipe, folder, size, format = "png", colourway, memory;
+    std::vector<std::string> maps, set, dial;
+    std::int64_t seed = -1;
+    int threads = 0;
+    bool timing = false, json = false;
+};
+
+Result<Recipe> with_sets(Recipe recipe, const Options& o) {
+    for (const std::string& text : o.set) {
+        const auto parts = split_assignment(text, "--set");
+        if (!parts) return parts.error();
+        const auto at = Address::parse(parts->first);
+        if (!at) return call_error("--set '" + text + "' must be written STRAND/STEP.PARAM=VALUE");
+        const Step* step = recipe.step(*at);
+        const StepDescription* description = step ? find_step(step->kind) : nullptr;
+        const Parameter* parameter = description ? description->parameter(at->parameter) : nullptr;
+        std::optional<Value> value;
+        if (parameter) {
+            value = parse_value(*parameter, parts->second);
+        } else if (const auto present = value_at(recipe, *at)) {
+            // One of the fields that every step has: its present value says of what kind it is.
+            Parameter common;
+            common.kind = std::holds_alternative<double>(*present) ? Kind::number : std::holds_alternative<bool>(*present) ? Kind::toggle : Kind::strand;
+            value = parse_value(common, parts->second);
+        }
+        // Text that is no value at all is refused in the same words as a wrong value.
+        const Value tried = value ? *value : parameter && parameter->kind == Kind::toggle ? Value(0.0) : Value(Stops{});
+        if (const auto why = refuses(recipe, *at, tried)) return call_error("--set " + at->text() + "=" + parts->second + ": " + at->parameter + " " + *why);
+        recipe = with_value(std::move(recipe), *at, tried);
+    }
+    return recipe;
+}
+
+/// The recipe as the options want it.
+Result<Recipe> prepared(Recipe recipe, const Options& o) {
+    if (!o.colourway.empty()) {
+        if (!recipe.colourway(o.colourway)) {
+            std::string names;
+            for (const Colourway& each : recipe.colourways) names += (names.empty() ? "" : ", ") + each.name;
+            return call_error("'" + o.recipe + "' has no colourway '" + o.colourway + "'" + (names.empty() ? "" : "; it has " + names));
+        }
+        recipe = with_colourway(std::move(recipe), o.colourway);
+    }
+    for (const std::string& text : o.dial) {
+        const auto parts = split_assignment(text, "--dial");
+        if (!parts) return parts.error();
+        bool known = false;
+        std::string names;
+        for (const Dial& dial : recipe.dials) {
+            known = known || dial.name == parts->first;
+            names += (names.empty() ? "" : ", ") + dial.name;
+        }
+        if (!known) return call_error("'" + o.recipe + "' has no dial '" + parts->first + "'" + (names.empty() ? "" : "; it has " + names));
+        Parameter range;
+        range.fallback = 0.0, range.max = 100;
+        const auto value = parse_value(range, parts->second);
+        if (!value || refuses(range, *value)) return call_error("--dial '" + text + "': the value must be a number from 0 to 100");
+        recipe = with_dial(std::move(recipe), parts->first, std::get<double>(*value));
+    }
+    auto set = with_sets(std::move(recipe), o);
+    if (!set) return set;
+    if (o.seed >= 0) set = with_seed(*set, static_cast<std::uint32_t>(o.seed));
+    for (const Reference& reference : references(*set))
+        if (!set->strand(reference.to)) return Error{Fault::recipe, "'" + o.recipe + "': there is no strand '" + reference.to + "'"};
+    if (const std::string ring = circle(*set); !ring.empty())
+        return Error{Fault::recipe, "'" + o.recipe + "': strands go round in a circle: " + ring};
+    return set;
+}
+
+Outcome run(const Options& o, const Surroundings& around) {
+    const auto start = std::chrono::steady_clock::now();
+    auto file = read_loom(o.recipe);
+    if (!file) return file.error();
+    for (const Finding& finding : file->findings) std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), finding.text().c_str());
+    auto recipe = prepared(file->recipe, o);
+    if (!recipe) return recipe.error();
+    const auto size = parse_size(o.size, recipe->tile);
+    if (!size) return size.error();
+    const auto format = find_picture_format(o.format);
+    if (!format) return call_error("--format '" + o.format + "' must be one of png, png16, tiff, exr, jpg, webp");
+
+    std::vector<MaterialMap> maps;
+    std::vector<Wanted> wanted;
+    for (const std::string& id : o.maps.empty() ? std::vector<std::string>{"colour"} : o.maps) {
+        const auto map = find_material_map(id);
+        if (!map) return call_error("--maps '" + id + "' must be of colour, height, normal, roughness, metalness, occlusion");
+        maps.push_back(*map);
+        wanted.push_back(source_of(*map));
+    }
+    RenderOptions options;
+    options.threads = o.threads;
+    if (!o.memory.empty()) {
+        const auto bytes = parse_bytes(o.memory);
+        if (!bytes) return bytes.error();
+        options.memory_limit = *bytes;
+    }
+    // A folder that cannot be written is found out before the work, not after it.
+    std::error_code error;
+    std::filesystem::create_directories(o.folder, error);
+    if (error) return file_error("cannot write into", o.folder, error.value());
+
+    auto rendering = render(*recipe, *size, wanted, options, around.job);
+    if (!rendering) return rendering.error();
+    for (const std::string& warning : rendering->warnings) std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
+    const std::chrono::duration<double, std::milli> rendered = std::chrono::steady_clock::now() - start;
+
+    std::vector<std::string> written;
+    Outcome failed = 0;
+    for (MaterialMap map : maps) {
+        const std::string path = o.folder + "/" + picture_name(recipe->name, material_map_id(map), *format);
+        try {
+            const Bundle picture = material_map(map, *rendering, recipe->tile, around.job);
+            around.job.check();
+            if (auto done = write_picture(path, picture, *format, is_data(map)); !done) failed = done.error();
+            if (failed) written.push_back(path);
+            around.job.check();
+        } catch (const Cancelled&) {
+            failed = Error{Fault::cancelled, "cancelled; nothing was left behind"};
+        }
+        if (!failed) {
+            // All or nothing: what this call wrote so far goes with it.
+            for (const std::string& each : written) std::filesystem::remove(each, error);
+            return failed;
+        }
+    }
+    const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start;
+    if (o.json) {
+        nlohmann::ordered_json document = {{"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}, {"files", written}};
+        document["peak-bytes"] = rendering->peak_bytes;
+        if (o.timing) {
+            document["render-ms"] = rendered.count(), document["total-ms"] = whole.count();
+            document["nodes"] = nlohmann::ordered_json::array();
+            for (const NodeTiming& t : rendering->timings) document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
+        }
+        print_json(document);
+    } else if (o.timing) {
+        for (const NodeTiming& t : rendering->timings) std::printf("%8.1f ms  %s\n", t.milliseconds, t.label.c_str());
+        std::printf("%8.1f ms  rendered\n%8.1f ms  with files\n", rendered.count(), whole.count());
+    }
+    return 0;
+}
+
+}  // namespace
+
+void add_render(CLI::App& app, Action& action) {
+    auto o = std::make_shared<Options>();
+    CLI::App* command = app.add_subcommand("render", "Renders a recipe's cloth and maps into a folder.");
+    command->add_option("RECIPE", o->recipe, "A .loom file, a recipe folder or a recipe.json")->required();
+    command->add_option("-o", o->folder, "The folder to write into")->required();
+    command->add_option("--size", o->size, "Longer side in pixels, or WxH; the tile's own size if left out");
+    command->add_option("--maps", o->maps, "colour, height, normal, roughness, metalness, occlusion")->delimiter(',');
+    command->add_option("--format", o->format, "png, png16, tiff, exr, jpg or webp");
+    command->add_option("--colourway", o->colourway, "A colourway of the recipe");
+    command->add_option("--set", o->set, "STRAND/STEP.PARAM=VALUE; may be given often")->expected(1)->take_all();
+    command->add_option("--dial", o->dial, "NAME=VALUE; may be given often")->expected(1)->take_all();
+    command->add_option("--seed", o->seed, "Another seed for the recipe")->check(CLI::Range(std::int64_t{0}, std::int64_t{4294967295}));
+    command->add_option("--threads", o->threads, "At most so many threads")->check(CLI::Range(1, 1024));
+    command->add_option("--memory", o->memory, "At most so many bytes; K, M and G are understood");
+    command->add_flag("--timing", o->timing, "Prints what took how long");
+    command->add_flag("--json", o->json, "Prints one JSON document");
+    command->callback([o, &action] { action = [o](const Surroundings& around) { return run(*o, around); }; });
+}
+
+}  // namespace loom::batch

@@ -1,0 +1,33 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/base/job.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
+
+#include <algorithm>
+
+namespace loom {
+
+void for_ranges(const Job& job, int count, int grain, const std::function<void(int, int)>& body) {
+    if (count <= 0) return;
+    const int step = std::max(1, grain);
+    const int ranges = (count + step - 1) / step;
+    // Cancelled passes through parallel_for, which stops the ranges that have not begun.
+    tbb::parallel_for(0, ranges, [&](int index) {
+        job.check();
+        body(index * step, std::min(count, (index + 1) * step));
+    });
+}
+
+void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) {
+    for_ranges(job, rows, 16, body);
+}
+
+void with_threads(int threads, const std::function<void()>& work) {
+    tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
+    arena.execute(work);
+}
+
+}  // namespace loom

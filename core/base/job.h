@@ -1,0 +1,51 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// One piece of work that can be given up: the cancel flag, the progress report and the
+// loops that share rows out over the threads. Results never depend on how rows are shared.
+#pragma once
+
+#include <atomic>
+#include <functional>
+
+namespace loom {
+
+/// Thrown by Job::check() and caught where a render begins; it never leaves the core.
+struct Cancelled {};
+
+class Job {
+public:
+    /// Progress runs from 0 to 1 and may be reported from any thread.
+    using Progress = std::function<void(double)>;
+
+    Job() = default;
+    explicit Job(Progress progress) : progress_(std::move(progress)) {}
+    Job(const Job&) = delete;
+    Job& operator=(const Job&) = delete;
+
+    void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
+    bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+    /// Throws Cancelled once cancel() was called.
+    void check() const {
+        if (cancelled()) throw Cancelled{};
+    }
+    void report(double share) const {
+        if (progress_) progress_(share);
+    }
+
+private:
+    std::atomic<bool> cancelled_{false};
+    Progress progress_;
+};
+
+/// Calls body(first, last) for consecutive ranges that together cover [0, count); a range is at most
+/// `grain` long. Checks for cancellation before each range.
+void for_ranges(const Job& job, int count, int grain, const std::function<void(int, int)>& body);
+
+/// for_ranges with a grain that suits rows of a picture.
+void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body);
+
+/// Runs `work` with at most `threads` threads (0: as many as there are cores).
+void with_threads(int threads, const std::function<void()>& work);
+
+}  // namespace loom

@@ -1,0 +1,147 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// How a step's file ties its plain Settings struct to its description. Defaults are the member
+// initialisers of the struct and stand nowhere else.
+#pragma once
+
+#include <algorithm>
+#include <functional>
+#include <memory>
+#include <type_traits>
+#include <utility>
+#include <vector>
+
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+struct Range {
+    double min = 0, max = 100;
+    Unit unit = Unit::none;
+    /// The far end of the slider (0: max); where min is negative the slider is as long to the other side.
+    double slider_max = 0;
+    Scale scale = Scale::linear;
+};
+
+/// "Only while parameter `id` has one of `values`".
+struct When {
+    std::string_view id;
+    std::vector<std::string_view> values;
+};
+
+template <class Settings> class Describe {
+public:
+    explicit Describe(StepDescription base) : step_(std::move(base)) {}
+
+    Describe& number(std::string_view id, std::string_view title, double Settings::*member, Range range,
+                     std::string_view help, When when = {}) {
+        return ranged(Kind::number, id, title, range, help, when, [member](Settings& s, const Value& v) { s.*member = std::get<double>(v); },
+                      Value(Settings{}.*member));
+    }
+    Describe& count(std::string_view id, std::string_view title, int Settings::*member, Range range,
+                    std::string_view help, When when = {}) {
+        return ranged(Kind::count, id, title, range, help, when,
+                      [member](Settings& s, const Value& v) { s.*member = static_cast<int>(std::get<double>(v)); },
+                      Value(static_cast<double>(Settings{}.*member)));
+    }
+    Describe& toggle(std::string_view id, std::string_view title, bool Settings::*member, std::string_view help, When when = {}) {
+        return plain<bool>(Kind::toggle, id, title, member, help, when);
+    }
+    Describe& colour(std::string_view id, std::string_view title, Colour Settings::*member, std::string_view help, When when = {}) {
+        return plain<Colour>(Kind::colour, id, title, member, help, when);
+    }
+    Describe& stops(std::string_view id, std::string_view title, Stops Settings::*member, std::string_view help) {
+        return plain<Stops>(Kind::stops, id, title, member, help, {});
+    }
+    Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help, When when = {}) {
+        return plain<std::string>(Kind::strand, id, title, member, help, when);
+    }
+    /// The choices stand in the order of the enum's values, which count from 0.
+    template <class E>
+    Describe& choice(std::string_view id, std::string_view title, E Settings::*member, std::vector<Choice> choices,
+                     std::string_view help, When when = {}) {
+        static_assert(std::is_enum_v<E>);
+        Parameter p = start(Kind::choice, id, title, help, when);
+        p.fallback = std::string(choices[static_cast<std::size_t>(Settings{}.*member)].id);
+        p.choices = choices;
+        return add(std::move(p), [member, choices = std::move(choices)](Settings& s, const Value& v) {
+            const auto& word = std::get<std::string>(v);
+            for (std::size_t k = 0; k < choices.size(); ++k)
+                if (choices[k].id == word) s.*member = static_cast<E>(k);
+        });
+    }
+
+    Describe& shape(Shape (*function)(const Settings&, Shape)) {
+        step_.shape = [read = reader(), function](const Values& v, Shape in) { return function(read(v), in); };
+        return *this;
+    }
+    Describe& reach(double (*function)(const Settings&)) {
+        step_.reach_px = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    Describe& notice(std::string (*function)(const Settings&)) {
+        step_.notice = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    StepDescription run(Bundle (*function)(const Settings&, const StepContext&)) {
+        step_.run = [read = reader(), function](const Values& v, const StepContext& c) { return function(read(v), c); };
+        return finished();
+    }
+    StepDescription per_pixel(std::unique_ptr<PixelStep> (*function)(const Settings&, const StepContext&)) {
+        step_.per_pixel = [read = reader(), function](const Values& v, const StepContext& c) { return function(read(v), c); };
+        return finished();
+    }
+
+private:
+    using Setter = std::function<void(Settings&, const Value&)>;
+
+    static Parameter start(Kind kind, std::string_view id, std::string_view title, std::string_view help, const When& when) {
+        Parameter p;
+        p.id = id, p.title = title, p.kind = kind, p.help = help;
+        p.group_id = when.id, p.group_values = when.values;
+        return p;
+    }
+    Describe& add(Parameter p, Setter set) {
+        setters_->emplace_back(p.id, std::move(set));
+        step_.parameters.push_back(std::move(p));
+        return *this;
+    }
+    Describe& ranged(Kind kind, std::string_view id, std::string_view title, Range range, std::string_view help,
+                     const When& when, Setter set, Value fallback) {
+        Parameter p = start(kind, id, title, help, when);
+        p.unit = range.unit, p.scale = range.scale;
+        p.min = range.min, p.max = range.max;
+        p.slider_max = range.slider_max != 0 ? range.slider_max : range.max;
+        p.slider_min = range.min < 0 && range.slider_max != 0 ? std::max(range.min, -range.slider_max) : range.min;
+        p.fallback = std::move(fallback);
+        return add(std::move(p), std::move(set));
+    }
+    template <class T>
+    Describe& plain(Kind kind, std::string_view id, std::string_view title, T Settings::*member, std::string_view help, const When& when) {
+        Parameter p = start(kind, id, title, help, when);
+        p.fallback = Value(Settings{}.*member);
+        return add(std::move(p), [member](Settings& s, const Value& v) { s.*member = std::get<T>(v); });
+    }
+    /// Values to Settings: defaults, then whatever is given.
+    auto reader() const {
+        return [setters = setters_](const Values& values) {
+            Settings settings;
+            for (const auto& [id, set] : *setters)
+                if (const auto found = values.find(id); found != values.end()) set(settings, found->second);
+            return settings;
+        };
+    }
+    StepDescription finished() {
+        if (!step_.shape) step_.shape = [](const Values&, Shape in) { return in; };
+        if (!step_.reach_px) step_.reach_px = [](const Values&) { return 0.0; };
+        if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
+        return std::move(step_);
+    }
+
+    StepDescription step_;
+    std::shared_ptr<std::vector<std::pair<std::string_view, Setter>>> setters_ =
+        std::make_shared<std::vector<std::pair<std::string_view, Setter>>>();
+};
+
+}  // namespace loom

@@ -1,0 +1,120 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// What a step is, said once: the tuning desk, the reader's checks, the command line, the reference in docs/
+// and the tests over all steps follow from these records.
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/catalogue/context.h"
+#include "core/catalogue/value.h"
+
+namespace loom {
+
+enum class Family { make, soften, roughen, bend, shade, tune, finish };
+enum class Tiling {
+    keeps,    ///< the result repeats if the input does
+    breaks,   ///< the result does not repeat
+    depends,  ///< on the parameters; the help says on which
+};
+enum class Kind { number, count, toggle, choice, colour, stops, strand };
+enum class Unit { none, px, percent, degrees, tone, stops };
+enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
+
+struct Choice {
+    std::string_view id, title;
+};
+
+struct Parameter {
+    std::string_view id, title;
+    Kind kind = Kind::number;
+    Unit unit = Unit::none;
+    double min = 0, max = 0;                ///< hard range of numbers and counts; what lies outside is refused
+    double slider_min = 0, slider_max = 0;  ///< range of the slider, within the hard one
+    Scale scale = Scale::linear;
+    std::vector<Choice> choices;
+    std::string_view help;
+    Value fallback;                        ///< read from the step's own settings
+    std::string_view group_id;             ///< shown only while this choice or toggle parameter ...
+    std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
+};
+
+struct Shape {
+    int channels = 1;       ///< 1 or 3; 0: nothing came in
+    bool coverage = false;
+};
+
+/// One row of pixels in straight (not premultiplied) values; a per-pixel step changes it in place.
+struct PixelRow {
+    float* channel[3];        ///< all three are buffers; only the first `channels` are filled
+    int channels;
+    const float* coverage;    ///< null: opaque
+    int x, y, count;          ///< pixel place of the first value
+    /// Makes the row colour: copies the grey to all three channels.
+    void to_colour();
+};
+
+/// A per-pixel step with its settings read and its tables made. apply() may run on several rows at once.
+class PixelStep {
+public:
+    virtual ~PixelStep() = default;
+    virtual void apply(PixelRow& row) const = 0;
+};
+
+struct StepDescription {
+    std::string_view id, title;
+    Family family = Family::make;
+    std::string_view summary;
+    Tiling tiles = Tiling::keeps;
+    std::string_view tiles_note;           ///< for depends and breaks: on what, or why
+    bool seeded = false;                   ///< draws lots, so it has a seed
+    bool reads_beneath = false;            ///< takes what the strands to the left have joined to
+    std::vector<Parameter> parameters;
+    std::vector<std::string_view> headline;  ///< parameters that a card shows
+
+    /// Channels and coverage that come out.
+    std::function<Shape(const Values&, Shape)> shape;
+    /// Planes of the picture's size that running needs besides input and output.
+    int scratch_planes = 0;
+    /// How far in design pixels a result looks around itself.
+    std::function<double(const Values&)> reach_px;
+    /// Something the person should know about these settings, or "".
+    std::function<std::string(const Values&)> notice;
+
+    /// Exactly one of the two is set.
+    std::function<Bundle(const Values&, const StepContext&)> run;
+    std::function<std::unique_ptr<PixelStep>(const Values&, const StepContext&)> per_pixel;
+
+    const Parameter* parameter(std::string_view parameter_id) const;
+};
+
+/// All steps in the order people meet them. Defined beside the steps, see core/steps/all_steps.cpp.
+const std::vector<StepDescription>& all_steps();
+const StepDescription* find_step(std::string_view id);
+
+/// The parameter's value in `values`, or its default.
+const Value& value_or_default(const Parameter& parameter, const Values& values);
+/// Whether the parameter matters, given the values of the parameters it depends on.
+bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values);
+/// Why the parameter cannot take this value, as words that follow its name; nothing if it can.
+std::optional<std::string> refuses(const Parameter& parameter, const Value& value);
+/// A value from command-line text; colours as #rrggbb, stops as "0 #rrggbb 10, 1 #rrggbb" (place, colour, grain).
+std::optional<Value> parse_value(const Parameter& parameter, std::string_view text);
+/// A number with as many digits as it needs.
+std::string write_number(double number);
+/// "1.5 px", "Gaussian", "#aabbcc", "3 stops": as people read it; tones as 0-255.
+std::string show_value(const Parameter& parameter, const Value& value);
+
+std::string_view word(Family family);
+std::string_view word(Tiling tiling);
+std::string_view word(Kind kind);
+std::string_view word(Unit unit);
+
+}  // namespace loom

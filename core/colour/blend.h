@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// How one picture lies over another: the sixteen blends of W3C Compositing and Blending Level 1, and
+// plus (its "lighter" without the clamp). Source-over compositing, premultiplied.
+//
+// Blends other than normal and plus are defined for 0..1 only; colours are clamped to that before the formula.
+#pragma once
+
+#include <optional>
+#include <span>
+#include <string_view>
+
+#include "core/base/job.h"
+#include "core/image/bundle.h"
+
+namespace loom {
+
+enum class Blend {
+    normal, multiply, screen, overlay, darken, lighten, colour_dodge, colour_burn, hard_light, soft_light,
+    difference, exclusion, hue, saturation, colour, luminosity, plus,
+};
+
+struct BlendName {
+    Blend blend;
+    std::string_view id;     ///< the word in files and on the command line
+    std::string_view title;  ///< what people read
+};
+
+/// All blends in the order people meet them.
+std::span<const BlendName> blend_names();
+std::optional<Blend> find_blend(std::string_view id);
+std::string_view blend_id(Blend blend);
+std::string_view blend_title(Blend blend);
+
+/// B(under, over) of the W3C document for opaque, straight colours.
+struct Rgb {
+    float red, green, blue;
+};
+Rgb blend_opaque(Blend blend, Rgb under, Rgb over);
+
+struct BlendSettings {
+    Blend blend = Blend::normal;
+    /// Share of `over` that counts, 0..1.
+    float amount = 1;
+    /// Blend in linear light instead of encoded values.
+    bool linear = false;
+};
+
+/// `over` over `under`, of the same size. `within` (may be null) multiplies the coverage of `over`.
+/// Named planes are taken from `over` where it has them, else from `under`. Grey stays grey if both are.
+Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within,
+               const Job& job);
+
+}  // namespace loom

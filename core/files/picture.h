@@ -1,0 +1,45 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Picture files in and out, through OpenImageIO.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/image/bundle.h"
+
+namespace loom {
+
+enum class PictureFormat { png, png16, tiff, exr, jpg, webp };
+constexpr PictureFormat all_picture_formats[] = {PictureFormat::png, PictureFormat::png16, PictureFormat::tiff,
+                                                 PictureFormat::exr, PictureFormat::jpg,   PictureFormat::webp};
+std::string_view picture_format_id(PictureFormat format);
+std::optional<PictureFormat> find_picture_format(std::string_view id);
+/// Extension without the dot.
+std::string_view extension_of(PictureFormat format);
+/// By the path's extension; ".png" is 8 bit.
+std::optional<PictureFormat> format_of_path(std::string_view path);
+
+constexpr int greatest_picture = 32768;  ///< pixels on a side, in and out
+
+/// Reads PNG, TIFF, EXR, JPEG, WebP and whatever else OpenImageIO knows. Linear files (EXR) are encoded to sRGB.
+Result<Bundle> read_picture(const std::string& path);
+
+/// Writes atomically. Colour is marked sRGB (EXR is written linear); `data` is written as it is and marked so.
+/// JPEG has no coverage: it is laid over white.
+Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data = false);
+
+/// 8-bit pixels, straight alpha, as "rgba" rows for screens; `channels` 3 or 4.
+std::vector<unsigned char> to_bytes(const Bundle& picture, int channels);
+
+/// A PNG in memory, at most `longest` pixels on its longer side.
+Result<std::string> encode_preview(const Bundle& picture, int longest);
+
+/// The name of a picture of a recipe: "carriage-oak-colour.png".
+std::string picture_name(std::string_view recipe_name, std::string_view map, PictureFormat format);
+
+}  // namespace loom

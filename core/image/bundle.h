@@ -1,0 +1,50 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// What a step hands on: grey or colour, coverage where something is transparent, and further
+// planes by name ("height", object planes), all of one size. See docs/conventions.md.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/image/plane.h"
+
+namespace loom {
+
+struct Bundle {
+    /// One plane (grey) or three (red, green, blue); sRGB-encoded, premultiplied by coverage.
+    std::vector<PlaneRef> colour;
+    /// Null where everything is opaque.
+    PlaneRef coverage;
+    /// Plain data, not premultiplied.
+    std::map<std::string, PlaneRef, std::less<>> named;
+
+    bool empty() const { return colour.empty(); }
+    bool grey() const { return colour.size() == 1; }
+    Size size() const { return empty() ? Size{} : colour.front()->size(); }
+    /// Plane 0..2 of the colour; a grey bundle answers with its one plane.
+    const Plane& channel(int index) const { return *colour[grey() ? 0 : static_cast<std::size_t>(index)]; }
+    std::size_t bytes() const;
+
+    static Bundle of(Plane grey);
+    static Bundle of(Plane red, Plane green, Plane blue);
+    /// Everything transparent.
+    static Bundle nothing(Size size);
+};
+
+/// Luma of the encoded values (W3C compositing: 0.3, 0.59, 0.11) after dividing by coverage; transparent is 0.
+PlaneRef tone_of(const Bundle& bundle);
+
+/// tone_of times coverage: what a mask or a map takes from a strand.
+PlaneRef covered_tone_of(const Bundle& bundle);
+
+/// The coverage, or a plane of ones.
+PlaneRef coverage_of(const Bundle& bundle);
+
+/// Mean of whole or part pixels (box filter) when shrinking, bilinear when growing; wraps at the edges.
+Plane resized(const Plane& plane, Size size);
+Bundle resized(const Bundle& bundle, Size size);
+
+}  // namespace loom

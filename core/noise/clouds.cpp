@@ -1,0 +1,140 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/noise/clouds.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+
+namespace loom {
+
+namespace {
+
+/// A whole-number rotation-scaling: multiplication by x + y i (square) or x + y w, w at 60 degrees (simplex).
+struct Turn {
+    int x = 1, y = 0;
+};
+
+double length_of(Turn turn, bool simplex) {
+    return std::sqrt(static_cast<double>(turn.x * turn.x + turn.y * turn.y + (simplex ? turn.x * turn.y : 0)));
+}
+
+/// The turn whose length is close to `length` and whose angle is closest to one that no near octave has, so
+/// that the directions of the lattices never add up.
+Turn turn_for(double length, int octave, bool simplex) {
+    if (octave == 0) return {};
+    const double sector = simplex ? std::acos(-1.0) / 3 : std::acos(-1.0) / 2;
+    const double wanted = sector * std::fmod(octave * 0.6180339887, 1.0);
+    Turn best;
+    double least = 1e9;
+    const int reach = static_cast<int>(std::ceil(length * 1.2)) + 1;
+    for (int x = 1; x <= reach; ++x)
+        for (int y = 0; y <= reach; ++y) {
+            const Turn turn{x, y};
+            const double off = std::abs(std::log(length_of(turn, simplex) / length));
+            const double angle = simplex ? std::atan2(y * 0.8660254, x + y * 0.5) : std::atan2(y, x);
+            const double cost = (off < 0.07 ? 0.3 : 12.0) * off + std::abs(angle - wanted) / sector;
+            if (cost < least) least = cost, best = turn;
+        }
+    return best;
+}
+
+Lattice lattice_for(Basis basis, double across, double down, Turn turn) {
+    const int nx = std::max(1, static_cast<int>(std::lround(across)));
+    if (basis != Basis::simplex) {
+        const int ny = std::max(1, static_cast<int>(std::lround(down)));
+        return Lattice::of(turn.x * nx, -turn.y * ny, turn.y * nx, turn.x * ny);
+    }
+    const int m = std::max(1, static_cast<int>(std::lround(down / std::sqrt(3.0))));
+    // Base lattice [nx -m; 0 2m], then the turn in the 60-degree basis.
+    const int x = turn.x, y = turn.y;
+    return Lattice::of(x * nx, -x * m - y * 2 * m, y * nx, -y * m + (x + y) * 2 * m);
+}
+
+float smooth_step(double from, double to, double value) {
+    const double t = std::clamp((value - from) / (to - from), 0.0, 1.0);
+    return static_cast<float>(t * t * (3 - 2 * t));
+}
+
+}  // namespace
+
+CloudField::CloudField(const CloudSettings& settings, Size size) : form_(settings.form), width_(size.width), deviation_(LatticeNoise::deviation(settings.basis)) {
+    const bool simplex = settings.basis == Basis::simplex;
+    across_ = std::max(1.0, std::round(settings.across));
+    down_ = simplex ? std::max(1.0, std::round(settings.down / std::sqrt(3.0))) * std::sqrt(3.0)
+                    : std::max(1.0, std::round(settings.down));
+    double weight = 1, energy = 0;
+    for (int octave = 0; octave < settings.octaves; ++octave, weight *= settings.roughness) {
+        energy += weight * weight;
+        if (form_ == CloudForm::single_band && octave + 1 < settings.octaves) continue;
+        const Turn turn = turn_for(std::pow(settings.step, octave), octave, simplex);
+        const double factor = length_of(turn, simplex);
+        // An octave finer than the pixels averages out; it fades before it would alias.
+        const double pixels = std::min(size.width / (across_ * factor), size.height / (down_ * factor));
+        const float visible = smooth_step(1.0, 2.0, pixels);
+        if (visible <= 0 && octave > 0) continue;
+        octaves_.push_back({LatticeNoise(lattice_for(settings.basis, across_, down_, turn), settings.basis,
+                                         mix64(settings.seed, static_cast<std::uint64_t>(octave)), size),
+                            static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible});
+    }
+    if (form_ == CloudForm::single_band) energy = 1;
+    scale_ = static_cast<float>(1.0 / (std::sqrt(energy) * static_cast<double>(deviation_)));
+}
+
+int CloudField::padded_width() const {
+    return octaves_.empty() ? width_ : octaves_.front().noise.padded_width();
+}
+
+void CloudField::row(int y, float* out, const float* du, const float* dv) const {
+    const auto padded = static_cast<std::size_t>(padded_width());
+    std::fill_n(out, padded, 0.0f);
+    std::vector<float> band(padded);
+    std::vector<float> ridge(form_ == CloudForm::ridged ? padded : 0, 1.0f);
+    // A rectified normal deviate has mean 0.798 and deviation 0.603.
+    constexpr float rectified_mean = 0.798f, rectified_deviation = 0.603f;
+    float mean = 0;
+    for (const Octave& octave : octaves_) {
+        octave.noise.row(y, band.data(), du, dv);
+        const float weight = octave.weight * scale_;
+        switch (form_) {
+            case CloudForm::smooth:
+            case CloudForm::folded:
+            case CloudForm::single_band:
+                for (std::size_t x = 0; x < padded; ++x) out[x] += weight * band[x];
+                break;
+            case CloudForm::billowed:
+                for (std::size_t x = 0; x < padded; ++x) out[x] += weight * std::abs(band[x]);
+                break;
+            case CloudForm::ridged:
+                // Each octave's ridges grow only where the one before has ridges.
+                for (std::size_t x = 0; x < padded; ++x) {
+                    const float signal = 1.0f - std::min(1.0f, 1.6f * std::abs(band[x]));
+                    const float sharp = signal * signal * ridge[x];
+                    ridge[x] = std::min(1.0f, 2.0f * sharp);
+                    out[x] += weight * sharp;
+                }
+                break;
+        }
+        mean += weight;
+    }
+    switch (form_) {
+        case CloudForm::smooth:
+        case CloudForm::single_band: break;
+        case CloudForm::folded:
+            for (std::size_t x = 0; x < padded; ++x) out[x] = (std::abs(out[x]) - rectified_mean) / rectified_deviation;
+            break;
+        case CloudForm::billowed: {
+            const float centre = mean * deviation_ * rectified_mean;
+            for (std::size_t x = 0; x < padded; ++x) out[x] = (out[x] - centre) / rectified_deviation;
+            break;
+        }
+        case CloudForm::ridged: {
+            // Measured: the sum has its mean near 0.28 of the weights and a deviation near 0.2 of them.
+            for (std::size_t x = 0; x < padded; ++x) out[x] = (out[x] / mean - 0.28f) / 0.2f;
+            break;
+        }
+    }
+}
+
+}  // namespace loom

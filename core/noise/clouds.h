@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Fractal sums of lattice noise (Perlin 2002; Musgrave's multifractals in Ebert et al. 2003), exactly periodic.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/noise/lattice.h"
+
+namespace loom {
+
+enum class CloudForm { smooth, billowed, ridged, folded, single_band };
+
+struct CloudSettings {
+    Basis basis = Basis::gradient;
+    CloudForm form = CloudForm::smooth;
+    /// Cells per tile of the coarsest octave; rounded to what closes at the tile edge.
+    double across = 4, down = 4;
+    int octaves = 6;
+    /// Share that each octave has of the one before, 0..1.
+    double roughness = 0.5;
+    /// How much finer each octave is than the one before, 1.2..4.
+    double step = 2;
+    std::uint64_t seed = 0;
+};
+
+class CloudField {
+public:
+    CloudField(const CloudSettings& settings, Size size);
+
+    /// Writes a row with mean near 0 and standard deviation near 1; buffers hold padded_width() values.
+    /// `du`, `dv` (both or neither null) shift the place each pixel reads, in tiles.
+    void row(int y, float* out, const float* du = nullptr, const float* dv = nullptr) const;
+
+    int padded_width() const;
+    /// Cells per tile of the coarsest octave after rounding.
+    double across() const { return across_; }
+    double down() const { return down_; }
+
+private:
+    struct Octave {
+        LatticeNoise noise;
+        float weight;
+    };
+    CloudForm form_;
+    int width_;
+    float deviation_;
+    float scale_ = 1;
+    double across_ = 1, down_ = 1;
+    std::vector<Octave> octaves_;
+};
+
+}  // namespace loom

@@ -1,0 +1,53 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Static: one hashed value per grain. Grains belong to the tile, not to the pixels, so a larger rendering
+// shows the same grains larger and a smaller one shows their averages.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/image/plane.h"
+
+namespace loom {
+
+enum class Spread { even, gaussian, sparse };
+
+struct GrainSettings {
+    Spread spread = Spread::gaussian;
+    /// Grains per tile in both directions, at least 1.
+    int across = 1, down = 1;
+    std::uint64_t seed = 0;
+    /// 0..1: how far the tails are drawn out (|n| to the power 1 + tails), at unchanged deviation.
+    float tails = 0;
+    /// 0..1: share of grains that are lit; sparse only.
+    float share = 0.05f;
+};
+
+/// Standard normal deviate of a hash (Giles 2010, single-precision inverse error function).
+float normal_of(std::uint64_t hash);
+
+/// Values have mean 0 and, for even and Gaussian spreads, standard deviation 1; sparse grains are 0 or 1.
+class GrainField {
+public:
+    /// `size`: the pixels of the whole tile.
+    GrainField(const GrainSettings& settings, Size size);
+
+    /// Mean value of the grains under each pixel of row y, pixels [x, x + count).
+    void row(int y, int x, int count, float* out) const;
+
+private:
+    struct Span {
+        int first;                   // grain index
+        std::vector<float> weights;  // share of the pixel each grain covers
+    };
+    static std::vector<Span> spans(int grains, int pixels);
+    float grain(std::uint64_t row_hash, int column) const;
+
+    GrainSettings settings_;
+    float tail_scale_ = 1;
+    std::vector<Span> across_, down_;
+};
+
+}  // namespace loom

@@ -1,0 +1,29 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The vectorised inner loop of LatticeNoise; the target is chosen when the program runs.
+#pragma once
+
+#include <cstdint>
+
+#include "core/noise/lattice.h"
+
+namespace loom {
+
+/// Buffers given to the kernel are longer than the row by this many values.
+constexpr int lattice_kernel_padding = 64;
+
+struct LatticeRow {
+    const Lattice* lattice;
+    std::uint32_t seed;
+    const float *p, *q;
+    const std::int32_t *k1, *k2;
+    float p_row, q_row;
+    std::int32_t k1_row, k2_row;
+    const float *du, *dv;
+    int count;
+};
+
+void lattice_row(Basis basis, const LatticeRow& row, float* out);
+
+}  // namespace loom

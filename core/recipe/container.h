@@ -1,0 +1,34 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The .loom file: a zip of mimetype, recipe.json, assets/ and preview.png, or a folder with the same contents.
+#pragma once
+
+#include <map>
+#include <string>
+
+#include "core/base/result.h"
+#include "core/recipe/json.h"
+#include "core/recipe/recipe.h"
+
+namespace loom {
+
+struct LoomFile {
+    Recipe recipe;
+    std::vector<Finding> findings;              ///< faults and warnings of the recipe
+    std::map<std::string, std::string> assets;  ///< "assets/..." to bytes, kept as they are
+    std::string preview_png;                    ///< "" if there is none
+};
+
+constexpr std::string_view loom_mimetype = "application/x-keen-loom";
+
+/// Reads a .loom file, a folder or a bare recipe.json. A recipe with faults is still read; the caller decides.
+Result<LoomFile> inspect_loom(const std::string& path);
+
+/// inspect_loom, but the first fault of the recipe is an error that names file and place.
+Result<LoomFile> read_loom(const std::string& path);
+
+/// Writes atomically; a path without ".loom" that is a folder is written as a folder.
+Result<Done> write_loom(const std::string& path, const LoomFile& file);
+
+}  // namespace loom

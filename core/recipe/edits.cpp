@@ -1,0 +1,276 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/edits.h"
+
+#include <algorithm>
+#include <cctype>
+#include <set>
+
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+namespace {
+
+template <class Change> Recipe strand_changed(Recipe recipe, std::string_view id, Change&& change) {
+    const int index = recipe.index_of(id);
+    if (index < 0) return recipe;
+    auto copy = std::make_shared<Strand>(*recipe.strands[static_cast<std::size_t>(index)]);
+    change(*copy);
+    recipe.strands[static_cast<std::size_t>(index)] = std::move(copy);
+    return recipe;
+}
+
+Step* find_in(Strand& strand, std::string_view id) { return const_cast<Step*>(std::as_const(strand).step(id)); }
+
+template <class Change> Recipe step_changed(Recipe recipe, std::string_view strand, std::string_view step, Change&& change) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) {
+        if (Step* found = find_in(s, step)) change(*found);
+    });
+}
+
+int clamped(int index, std::size_t count) { return std::clamp(index, 0, static_cast<int>(count)); }
+
+/// The fields that every step has, as values.
+std::optional<Value> common_value(const Step& step, std::string_view field) {
+    if (field == "amount") return Value(step.amount);
+    if (field == "on") return Value(step.on);
+    if (field == "seed") return Value(static_cast<double>(step.seed));
+    if (field == "where") return Value(step.where);
+    return std::nullopt;
+}
+
+void set_common(Step& step, std::string_view field, const Value& value) {
+    if (field == "amount") step.amount = std::get<double>(value);
+    if (field == "on") step.on = std::get<bool>(value);
+    if (field == "seed") step.seed = static_cast<std::uint32_t>(std::get<double>(value));
+    if (field == "where") step.where = std::get<std::string>(value);
+}
+
+std::optional<std::string> common_refuses(std::string_view field, const Value& value) {
+    const double* number = std::get_if<double>(&value);
+    if (field == "amount" && (!number || !(*number >= 0 && *number <= 100))) return "must be a number from 0 to 100";
+    if (field == "seed" && (!number || !(*number >= 0 && *number <= 4294967295.0) || *number != static_cast<std::uint32_t>(*number)))
+        return "must be a whole number from 0 to 4294967295";
+    if (field == "on" && !std::holds_alternative<bool>(value)) return "must be true or false";
+    if (field == "where" && !std::holds_alternative<std::string>(value)) return "must be the id of a strand";
+    return std::nullopt;
+}
+
+}  // namespace
+
+std::optional<Slot> slot_of(const Recipe& recipe, std::string_view strand, std::string_view step) {
+    const Strand* found = recipe.strand(strand);
+    if (!found) return std::nullopt;
+    for (ChainKind kind : all_chains) {
+        const Chain& chain = found->chain(kind);
+        for (std::size_t k = 0; k < chain.size(); ++k)
+            if (chain[k].id == step) return Slot{std::string(strand), kind, static_cast<int>(k)};
+    }
+    return std::nullopt;
+}
+
+std::string new_strand_id(const Recipe& recipe, std::string_view wish) {
+    std::string base;
+    for (char c : wish) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte < 128 && std::isalnum(byte)) base += static_cast<char>(std::tolower(byte));
+        else if (!base.empty() && base.back() != '-') base += '-';
+    }
+    while (!base.empty() && base.back() == '-') base.pop_back();
+    if (base.empty()) base = "strand";
+    std::string id = base;
+    for (int n = 2; recipe.strand(id); ++n) id = base + "-" + std::to_string(n);
+    return id;
+}
+
+std::string new_step_id(const Strand& strand) {
+    for (int n = 1;; ++n) {
+        std::string id("s");
+        id += std::to_string(n);
+        if (!strand.step(id)) return id;
+    }
+}
+
+Recipe renamed(Recipe recipe, std::string name) { recipe.name = std::move(name); return recipe; }
+Recipe with_tile(Recipe recipe, Tile tile) { recipe.tile = tile; return recipe; }
+Recipe with_seed(Recipe recipe, std::uint32_t seed) { recipe.seed = seed; return recipe; }
+Recipe with_linear_light(Recipe recipe, bool linear) { recipe.linear_light = linear; return recipe; }
+
+Recipe strand_added(Recipe recipe, Strand strand, int index) {
+    strand.id = new_strand_id(recipe, strand.id.empty() ? strand.name : strand.id);
+    recipe.strands.insert(recipe.strands.begin() + clamped(index, recipe.strands.size()), std::make_shared<const Strand>(std::move(strand)));
+    return recipe;
+}
+
+Recipe strand_removed(Recipe recipe, std::string_view strand) {
+    const int index = recipe.index_of(strand);
+    if (index >= 0) recipe.strands.erase(recipe.strands.begin() + index);
+    return recipe;
+}
+
+Recipe strand_moved(Recipe recipe, std::string_view strand, int index) {
+    const int from = recipe.index_of(strand);
+    if (from < 0) return recipe;
+    StrandRef moved = recipe.strands[static_cast<std::size_t>(from)];
+    recipe.strands.erase(recipe.strands.begin() + from);
+    recipe.strands.insert(recipe.strands.begin() + clamped(index, recipe.strands.size()), std::move(moved));
+    return recipe;
+}
+
+Recipe strand_duplicated(Recipe recipe, std::string_view strand) {
+    const int index = recipe.index_of(strand);
+    if (index < 0) return recipe;
+    Strand copy = *recipe.strands[static_cast<std::size_t>(index)];
+    copy.name += " copy";
+    return strand_added(std::move(recipe), std::move(copy), index + 1);
+}
+
+Recipe strand_renamed(Recipe recipe, std::string_view strand, std::string name) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.name = std::move(name); });
+}
+
+Recipe strand_switched(Recipe recipe, std::string_view strand, bool on) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.on = on; });
+}
+
+Recipe with_join(Recipe recipe, std::string_view strand, Join join) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.join = join; });
+}
+
+Recipe with_route(Recipe recipe, std::string_view strand, Map map, std::optional<Route> route) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) {
+        if (route) s.routes[map] = *route;
+        else s.routes.erase(map);
+    });
+}
+
+Recipe step_added(Recipe recipe, const Slot& slot, Step step) {
+    return strand_changed(std::move(recipe), slot.strand, [&](Strand& s) {
+        if (step.id.empty() || s.step(step.id)) step.id = new_step_id(s);
+        Chain& chain = s.chain(slot.chain);
+        chain.insert(chain.begin() + clamped(slot.index, chain.size()), std::move(step));
+    });
+}
+
+Recipe step_removed(Recipe recipe, std::string_view strand, std::string_view step) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) {
+        for (ChainKind kind : all_chains) std::erase_if(s.chain(kind), [&](const Step& each) { return each.id == step; });
+    });
+}
+
+Recipe step_moved(Recipe recipe, std::string_view strand, std::string_view step, const Slot& to) {
+    const auto from = slot_of(recipe, strand, step);
+    if (!from || !recipe.strand(to.strand)) return recipe;
+    Step moved = *recipe.strand(strand)->step(step);
+    Slot target = to;
+    if (from->strand == to.strand && from->chain == to.chain && from->index < to.index) --target.index;
+    return step_added(step_removed(std::move(recipe), strand, step), target, std::move(moved));
+}
+
+Recipe step_duplicated(Recipe recipe, std::string_view strand, std::string_view step) {
+    const auto from = slot_of(recipe, strand, step);
+    if (!from) return recipe;
+    Step copy = *recipe.strand(strand)->step(step);
+    Slot below = *from;
+    ++below.index;
+    return step_added(std::move(recipe), below, std::move(copy));
+}
+
+Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view step, std::string name) {
+    return step_changed(std::move(recipe), strand, step, [&](Step& s) { s.name = std::move(name); });
+}
+
+Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
+    return step_changed(std::move(recipe), at.strand, at.step, [&](Step& s) {
+        if (common_value(s, at.parameter)) {
+            set_common(s, at.parameter, value);
+            return;
+        }
+        const StepDescription* description = find_step(s.kind);
+        const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
+        if (!parameter) return;
+        if (value == parameter->fallback) s.set.erase(at.parameter);
+        else s.set[at.parameter] = value;
+    });
+}
+
+Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step) {
+    return step_changed(std::move(recipe), strand, step, [](Step& s) { s.set.clear(); });
+}
+
+std::optional<Value> value_at(const Recipe& recipe, const Address& at) {
+    const Step* step = recipe.step(at);
+    if (!step) return std::nullopt;
+    if (auto common = common_value(*step, at.parameter)) return common;
+    const StepDescription* description = find_step(step->kind);
+    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
+    if (!parameter) return std::nullopt;
+    return value_or_default(*parameter, step->set);
+}
+
+std::optional<std::string> refuses(const Recipe& recipe, const Address& at, const Value& value) {
+    const Strand* strand = recipe.strand(at.strand);
+    if (!strand) return "there is no strand '" + at.strand + "'";
+    const Step* step = strand->step(at.step);
+    if (!step) return "strand '" + at.strand + "' has no step '" + at.step + "'";
+    if (common_value(*step, at.parameter)) return common_refuses(at.parameter, value);
+    const StepDescription* description = find_step(step->kind);
+    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
+    if (!parameter) return "step '" + step->kind + "' has no parameter '" + at.parameter + "'";
+    return refuses(*parameter, value);
+}
+
+Recipe with_dial(Recipe recipe, std::string_view dial, double value) {
+    for (std::size_t k = 0; k < recipe.dials.size(); ++k) {
+        if (recipe.dials[k].name != dial) continue;
+        recipe.dials[k].value = value;
+        const Dial moved = recipe.dials[k];
+        for (const Drive& drive : moved.drives) {
+            Value driven = drive.from + (drive.to - drive.from) * value / 100;
+            const Step* step = recipe.step(drive.at);
+            const StepDescription* description = step ? find_step(step->kind) : nullptr;
+            const Parameter* parameter = description ? description->parameter(drive.at.parameter) : nullptr;
+            if (parameter && parameter->kind == Kind::count) driven = static_cast<double>(static_cast<long>(std::get<double>(driven) + 0.5));
+            if (!refuses(recipe, drive.at, driven)) recipe = with_value(std::move(recipe), drive.at, driven);
+        }
+    }
+    return recipe;
+}
+
+Recipe with_colourway(Recipe recipe, std::string_view colourway) {
+    const Colourway* found = recipe.colourway(colourway);
+    if (!found) return recipe;
+    for (const auto& [at, value] : Colourway(*found).set)
+        if (!refuses(recipe, at, value)) recipe = with_value(std::move(recipe), at, value);
+    return recipe;
+}
+
+Recipe colourway_kept(Recipe recipe, std::string name, const std::vector<Address>& also) {
+    std::set<Address> addresses(also.begin(), also.end());
+    for (const Colourway& each : recipe.colourways)
+        for (const auto& [at, value] : each.set) addresses.insert(at);
+    Colourway kept;
+    kept.name = std::move(name);
+    for (const Address& at : addresses)
+        if (const auto value = value_at(recipe, at)) kept.set[at] = *value;
+    const auto same = std::find_if(recipe.colourways.begin(), recipe.colourways.end(), [&](const Colourway& c) { return c.name == kept.name; });
+    if (same != recipe.colourways.end()) *same = std::move(kept);
+    else recipe.colourways.push_back(std::move(kept));
+    return recipe;
+}
+
+std::string present_colourway(const Recipe& recipe) {
+    for (const Colourway& each : recipe.colourways)
+        if (std::all_of(each.set.begin(), each.set.end(), [&](const auto& entry) { return value_at(recipe, entry.first) == entry.second; }))
+            return each.name;
+    return {};
+}
+
+std::string step_title(const Step& step) {
+    if (!step.name.empty()) return step.name;
+    const StepDescription* description = find_step(step.kind);
+    return description ? std::string(description->title) : step.kind;
+}
+
+}  // namespace loom

@@ -1,0 +1,401 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/catalogue/description.h"
+#include "core/recipe/edits.h"
+#include "core/recipe/json.h"
+#include "core/recipe/references.h"
+
+namespace loom {
+
+namespace {
+
+using json = nlohmann::json;
+
+std::string escaped(std::string_view key) {
+    std::string text;
+    for (char c : key) {
+        if (c == '~') text += "~0";
+        else if (c == '/') text += "~1";
+        else text += c;
+    }
+    return text;
+}
+
+std::string at(const std::string& pointer, std::string_view key) { return pointer + "/" + escaped(key); }
+std::string at(const std::string& pointer, std::size_t index) { return pointer + "/" + std::to_string(index); }
+
+/// Control characters out, long texts cut, so that every message stays one line.
+std::string in_quotes(std::string_view text) {
+    std::string result = "'";
+    for (char c : text.substr(0, 60)) result += static_cast<unsigned char>(c) < 32 ? ' ' : c;
+    return result + (text.size() > 60 ? "...'" : "'");
+}
+
+class Reader {
+public:
+    explicit Reader(std::vector<Finding>& findings) : findings_(findings) {}
+
+    void fault(const std::string& pointer, std::string message) { findings_.push_back({Finding::Weight::fault, pointer, std::move(message)}); }
+    void warn(const std::string& pointer, std::string message) { findings_.push_back({Finding::Weight::warning, pointer, std::move(message)}); }
+
+    bool object(const json& node, const std::string& pointer) {
+        if (node.is_object()) return true;
+        fault(pointer, "must be an object");
+        return false;
+    }
+    /// The member as a list; an empty one if it is missing or wrong.
+    const json& list(const json& node, std::string_view key, const std::string& pointer) {
+        static const json none = json::array();
+        const auto found = node.find(key);
+        if (found == node.end()) return none;
+        if (found->is_array() && found->size() <= 4096) return *found;
+        fault(at(pointer, key), found->is_array() ? "has more than 4096 entries" : "must be a list");
+        return none;
+    }
+    std::string text(const json& node, std::string_view key, const std::string& pointer, std::string fallback) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        if (found->is_string()) return found->get<std::string>();
+        fault(at(pointer, key), "must be a text");
+        return fallback;
+    }
+    bool flag(const json& node, std::string_view key, const std::string& pointer, bool fallback) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        if (found->is_boolean()) return found->get<bool>();
+        fault(at(pointer, key), "must be true or false");
+        return fallback;
+    }
+    double number(const json& node, std::string_view key, const std::string& pointer, double fallback, double min, double max, bool whole = false) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        const double value = found->is_number() ? found->get<double>() : std::nan("");
+        if (value >= min && value <= max && (!whole || value == std::floor(value))) return value;
+        fault(at(pointer, key), std::string("must be a ") + (whole ? "whole " : "") + "number from " + write_number(min) + " to " + write_number(max));
+        return fallback;
+    }
+    Blend blend(const json& node, const std::string& pointer) {
+        const std::string id = text(node, "blend", pointer, "normal");
+        if (const auto found = find_blend(id)) return *found;
+        fault(at(pointer, "blend"), "there is no blend " + in_quotes(id));
+        return Blend::normal;
+    }
+    /// Members that are not in `known`, as JSON text, each with a warning; "" if there are none.
+    std::string unknown(const json& node, const std::string& pointer, std::initializer_list<std::string_view> known, bool warn_about = true) {
+        json rest = json::object();
+        for (const auto& [key, value] : node.items()) {
+            bool is_known = false;
+            for (std::string_view word : known) is_known = is_known || key == word;
+            if (is_known) continue;
+            rest[key] = value;
+            if (warn_about) warn(at(pointer, key), "unknown field, kept as it is");
+        }
+        return rest.empty() ? std::string() : rest.dump();
+    }
+
+    std::optional<Value> value(const Parameter& p, const json& node, const std::string& pointer) {
+        std::optional<Value> read;
+        switch (p.kind) {
+            case Kind::number:
+            case Kind::count:
+                if (node.is_number()) read = Value(node.get<double>());
+                break;
+            case Kind::toggle:
+                if (node.is_boolean()) read = Value(node.get<bool>());
+                break;
+            case Kind::choice:
+            case Kind::strand:
+                if (node.is_string()) read = Value(node.get<std::string>());
+                break;
+            case Kind::colour:
+                if (node.is_string())
+                    if (const auto colour = parse_colour(node.get<std::string>())) read = Value(*colour);
+                break;
+            case Kind::stops: read = stops(node, pointer); break;
+        }
+        // A value of no kind at all gets the same words as one of the wrong kind.
+        const Value wrong = p.kind == Kind::toggle ? Value(0.0) : Value(false);
+        if (const auto why = refuses(p, read ? *read : wrong)) {
+            fault(pointer, std::string(p.id) + " " + *why);
+            return std::nullopt;
+        }
+        return read;
+    }
+
+private:
+    std::optional<Value> stops(const json& node, const std::string& pointer) {
+        if (!node.is_array()) return std::nullopt;
+        Stops result;
+        for (std::size_t k = 0; k < node.size(); ++k) {
+            const json& entry = node[k];
+            const std::string here = at(pointer, k);
+            if (!object(entry, here)) continue;
+            Stop stop;
+            stop.place = number(entry, "place", here, 0, 0, 1);
+            stop.grain = number(entry, "grain", here, 0, 0, 100);
+            const auto colour = parse_colour(text(entry, "colour", here, ""));
+            if (colour) stop.colour = *colour;
+            else fault(at(here, "colour"), "must be a colour such as #c08a50");
+            result.push_back(stop);
+        }
+        return Value(std::move(result));
+    }
+
+    std::vector<Finding>& findings_;
+};
+
+void read_set(Reader& reader, const StepDescription& description, const json& node, const std::string& pointer, Step& step) {
+    json unknown = json::object();
+    for (const auto& [key, value] : node.items()) {
+        const std::string here = at(pointer, key);
+        const Parameter* parameter = description.parameter(key);
+        if (!parameter) {
+            reader.warn(here, "step '" + step.kind + "' has no parameter " + in_quotes(key) + ", kept as it is");
+            unknown[key] = value;
+        } else if (auto read = reader.value(*parameter, value, here); read && *read != parameter->fallback) {
+            step.set[key] = *read;
+        }
+    }
+    if (unknown.empty()) return;
+    json rest = step.unknown.empty() ? json::object() : json::parse(step.unknown);
+    rest["set"] = unknown;
+    step.unknown = rest.dump();
+}
+
+Step read_step(Reader& reader, const json& node, const std::string& pointer) {
+    Step step;
+    step.id = reader.text(node, "id", pointer, "");
+    step.kind = reader.text(node, "step", pointer, "");
+    step.on = reader.flag(node, "on", pointer, true);
+    step.amount = reader.number(node, "amount", pointer, 100, 0, 100);
+    step.where = reader.text(node, "where", pointer, "");
+    step.seed = static_cast<std::uint32_t>(reader.number(node, "seed", pointer, 0, 0, 4294967295.0, true));
+    step.name = reader.text(node, "name", pointer, "");
+    const StepDescription* description = find_step(step.kind);
+    if (step.kind.empty()) {
+        reader.fault(at(pointer, "step"), "the step's word is missing");
+    } else if (!description) {
+        reader.warn(at(pointer, "step"), "unknown step " + in_quotes(step.kind) + ", kept and passed over");
+        step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "seed", "name"}, false);
+        return step;
+    }
+    step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "seed", "name", "set"});
+    const auto set = node.find("set");
+    if (description && set != node.end() && reader.object(*set, at(pointer, "set"))) read_set(reader, *description, *set, at(pointer, "set"), step);
+    return step;
+}
+
+Join read_join(Reader& reader, const json& node, const std::string& pointer) {
+    Join join;
+    if (!reader.object(node, pointer)) return join;
+    join.blend = reader.blend(node, pointer);
+    join.amount = reader.number(node, "amount", pointer, 100, 0, 100);
+    join.within = reader.flag(node, "within", pointer, false);
+    for (const auto& [key, value] : node.items())
+        if (key != "blend" && key != "amount" && key != "within") reader.warn(at(pointer, key), "unknown field, left out");
+    return join;
+}
+
+Strand read_strand(Reader& reader, const json& node, const std::string& pointer) {
+    Strand strand;
+    strand.id = reader.text(node, "id", pointer, "");
+    strand.name = reader.text(node, "name", pointer, strand.id);
+    strand.on = reader.flag(node, "on", pointer, true);
+    std::set<std::string> ids;
+    for (ChainKind kind : all_chains) {
+        const json& list = reader.list(node, chain_id(kind), pointer);
+        for (std::size_t k = 0; k < list.size(); ++k) {
+            const std::string here = at(at(pointer, chain_id(kind)), k);
+            if (!reader.object(list[k], here)) continue;
+            Step step = read_step(reader, list[k], here);
+            if (step.id.empty()) step.id = new_step_id(strand);
+            else if (!ids.insert(step.id).second) reader.fault(at(here, "id"), "the strand has another step " + in_quotes(step.id));
+            const StepDescription* description = find_step(step.kind);
+            if (kind == ChainKind::steps && k == 0 && description && description->family != Family::make)
+                reader.warn(at(here, "step"), "the first step of a strand has to make something; '" + step.kind + "' is passed over");
+            strand.chain(kind).push_back(std::move(step));
+        }
+    }
+    if (const auto join = node.find("join"); join != node.end()) strand.join = read_join(reader, *join, at(pointer, "join"));
+    json unknown_routes = json::object();
+    if (const auto routes = node.find("routes"); routes != node.end() && reader.object(*routes, at(pointer, "routes"))) {
+        for (const auto& [key, value] : routes->items()) {
+            const std::string here = at(at(pointer, "routes"), key);
+            const Map* known = nullptr;
+            for (const Map& map : all_maps)
+                if (map_id(map) == key) known = &map;
+            if (!known) {
+                reader.warn(here, "unknown map, kept as it is");
+                unknown_routes[key] = value;
+            } else if (reader.object(value, here)) {
+                strand.routes[*known] = {reader.blend(value, here), reader.number(value, "amount", here, 100, 0, 100)};
+            }
+        }
+    }
+    strand.unknown = reader.unknown(node, pointer, {"id", "name", "on", "steps", "mask", "edge", "join", "routes"});
+    if (!unknown_routes.empty()) {
+        json rest = strand.unknown.empty() ? json::object() : json::parse(strand.unknown);
+        rest["routes"] = unknown_routes;
+        strand.unknown = rest.dump();
+    }
+    return strand;
+}
+
+Tile read_tile(Reader& reader, const json& node, const std::string& pointer) {
+    Tile tile;
+    if (!reader.object(node, pointer)) return tile;
+    tile.width = static_cast<int>(reader.number(node, "width", pointer, tile.width, least_tile, greatest_tile, true));
+    tile.height = static_cast<int>(reader.number(node, "height", pointer, tile.height, least_tile, greatest_tile, true));
+    if (node.contains("wide-cm")) tile.wide_cm = reader.number(node, "wide-cm", pointer, 10, 0.01, 100000);
+    return tile;
+}
+
+/// An address that a dial or colourway names; nothing, with a fault, if nothing is there.
+std::optional<Address> read_address(Reader& reader, const Recipe& recipe, std::string_view text, const std::string& pointer) {
+    const auto address = Address::parse(text);
+    if (!address) {
+        reader.fault(pointer, in_quotes(text) + " must be written STRAND/STEP.PARAMETER");
+        return std::nullopt;
+    }
+    if (const Step* step = recipe.step(*address); step && !find_step(step->kind)) return address;
+    if (!value_at(recipe, *address)) {
+        reader.fault(pointer, in_quotes(text) + " names nothing in this recipe");
+        return std::nullopt;
+    }
+    return address;
+}
+
+void read_dials(Reader& reader, const json& root, Recipe& recipe) {
+    const json& list = reader.list(root, "dials", "");
+    for (std::size_t k = 0; k < list.size(); ++k) {
+        const std::string here = at("/dials", k);
+        if (!reader.object(list[k], here)) continue;
+        Dial dial;
+        dial.name = reader.text(list[k], "name", here, "Dial");
+        dial.value = reader.number(list[k], "value", here, 50, 0, 100);
+        const json& drives = reader.list(list[k], "drives", here);
+        for (std::size_t d = 0; d < drives.size(); ++d) {
+            const std::string there = at(at(here, "drives"), d);
+            if (!reader.object(drives[d], there)) continue;
+            Drive drive;
+            drive.from = reader.number(drives[d], "from", there, 0, -1e9, 1e9);
+            drive.to = reader.number(drives[d], "to", there, 1, -1e9, 1e9);
+            const auto address = read_address(reader, recipe, reader.text(drives[d], "at", there, ""), at(there, "at"));
+            if (!address) continue;
+            drive.at = *address;
+            for (double end : {drive.from, drive.to})
+                if (const auto why = refuses(recipe, drive.at, Value(end)); why && value_at(recipe, drive.at)) {
+                    const bool whole_only = !refuses(recipe, drive.at, Value(std::round(end)));
+                    if (!whole_only) reader.fault(there, drive.at.text() + " " + *why);
+                }
+            dial.drives.push_back(drive);
+        }
+        recipe.dials.push_back(std::move(dial));
+    }
+}
+
+void read_colourways(Reader& reader, const json& root, Recipe& recipe) {
+    const json& list = reader.list(root, "colourways", "");
+    for (std::size_t k = 0; k < list.size(); ++k) {
+        const std::string here = at("/colourways", k);
+        if (!reader.object(list[k], here)) continue;
+        Colourway colourway;
+        colourway.name = reader.text(list[k], "name", here, "Colourway");
+        const auto set = list[k].find("set");
+        if (set != list[k].end() && reader.object(*set, at(here, "set"))) {
+            for (const auto& [key, node] : set->items()) {
+                const std::string there = at(at(here, "set"), key);
+                const auto address = read_address(reader, recipe, key, there);
+                if (!address) continue;
+                const Step* step = recipe.step(*address);
+                const StepDescription* description = find_step(step->kind);
+                const Parameter* parameter = description ? description->parameter(address->parameter) : nullptr;
+                std::optional<Value> value;
+                if (parameter) {
+                    value = reader.value(*parameter, node, there);
+                } else {
+                    if (node.is_boolean()) value = Value(node.get<bool>());
+                    if (node.is_number()) value = Value(node.get<double>());
+                    if (node.is_string()) value = Value(node.get<std::string>());
+                    if (const auto why = refuses(recipe, *address, value ? *value : Value(Stops{})); why && description) {
+                        reader.fault(there, *why);
+                        value.reset();
+                    }
+                }
+                if (value) colourway.set[*address] = *value;
+            }
+        }
+        recipe.colourways.push_back(std::move(colourway));
+    }
+}
+
+void check_references(Reader& reader, const Recipe& recipe) {
+    bool all_known = true;
+    for (const Reference& reference : references(recipe))
+        if (!recipe.strand(reference.to)) {
+            reader.fault(reference.pointer, "there is no strand " + in_quotes(reference.to));
+            all_known = false;
+        }
+    std::string pointer;
+    if (!all_known) return;
+    if (const std::string ring = circle(recipe, &pointer); !ring.empty())
+        reader.fault(pointer, "strands go round in a circle: " + ring);
+}
+
+}  // namespace
+
+const Finding* Reading::first_fault() const {
+    for (const Finding& finding : findings)
+        if (finding.weight == Finding::Weight::fault) return &finding;
+    return nullptr;
+}
+
+Reading read_recipe(std::string_view json_text) {
+    Reading reading;
+    Reader reader(reading.findings);
+    json root;
+    try {
+        root = json::parse(json_text);
+    } catch (const json::parse_error& error) {
+        reader.fault("", "no readable JSON: it breaks off or goes wrong at byte " + std::to_string(error.byte));
+        return reading;
+    }
+    if (!reader.object(root, "")) return reading;
+    const std::string format = reader.text(root, "format", "", "");
+    if (format != "keen-loom/1") {
+        reader.fault("/format", "must be \"keen-loom/1\"" + (format.empty() ? std::string() : ", not " + in_quotes(format)));
+        return reading;
+    }
+    Recipe& recipe = reading.recipe;
+    recipe.name = reader.text(root, "name", "", "Untitled");
+    recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", 0, 0, 4294967295.0, true));
+    if (const auto tile = root.find("tile"); tile != root.end()) recipe.tile = read_tile(reader, *tile, "/tile");
+    const std::string light = reader.text(root, "light", "", "encoded");
+    recipe.linear_light = light == "linear";
+    if (light != "linear" && light != "encoded") reader.fault("/light", "must be \"encoded\" or \"linear\"");
+
+    const json& strands = reader.list(root, "strands", "");
+    if (!root.contains("strands")) reader.fault("/strands", "the list of strands is missing");
+    for (std::size_t k = 0; k < strands.size(); ++k) {
+        const std::string here = at("/strands", k);
+        if (!reader.object(strands[k], here)) continue;
+        Strand strand = read_strand(reader, strands[k], here);
+        if (strand.id.empty()) reader.fault(at(here, "id"), "the strand's id is missing");
+        else if (recipe.strand(strand.id)) reader.fault(at(here, "id"), "there is another strand " + in_quotes(strand.id));
+        recipe.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
+    }
+    read_dials(reader, root, recipe);
+    read_colourways(reader, root, recipe);
+    recipe.unknown = reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "strands", "dials", "colourways"}, false);
+    for (const auto& [key, value] : root.items())
+        if (!recipe.unknown.empty() && json::parse(recipe.unknown).contains(key) && key != "export")
+            reader.warn(at("", key), "unknown field, kept as it is");
+    check_references(reader, recipe);
+    return reading;
+}
+
+}  // namespace loom

@@ -1,0 +1,109 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <nlohmann/json.hpp>
+
+#include "core/recipe/json.h"
+
+namespace loom {
+
+namespace {
+
+using json = nlohmann::ordered_json;
+
+/// Whole numbers without a decimal point, as people write them.
+json number(double value) {
+    if (value == static_cast<double>(static_cast<long long>(value)) && value > -1e15 && value < 1e15) return static_cast<long long>(value);
+    return value;
+}
+
+struct Writer {
+    json operator()(double value) const { return number(value); }
+    json operator()(bool value) const { return value; }
+    json operator()(const std::string& value) const { return value; }
+    json operator()(const Colour& value) const { return write_colour(value); }
+    json operator()(const Stops& value) const {
+        json list = json::array();
+        for (const Stop& stop : value) {
+            json entry = {{"place", number(stop.place)}, {"colour", write_colour(stop.colour)}};
+            if (stop.grain != 0) entry["grain"] = number(stop.grain);
+            list.push_back(std::move(entry));
+        }
+        return list;
+    }
+};
+
+json write(const Value& value) { return std::visit(Writer{}, value); }
+
+/// Adds the members of `extra`; objects that both have are joined.
+void add_members(json& node, const json& extra) {
+    for (const auto& [key, value] : extra.items()) {
+        if (node.contains(key) && node[key].is_object() && value.is_object()) add_members(node[key], value);
+        else node[key] = value;
+    }
+}
+
+void add_unknown(json& node, const std::string& unknown) {
+    if (!unknown.empty()) add_members(node, json::parse(unknown));
+}
+
+json write(const Step& step) {
+    json node = {{"id", step.id}, {"step", step.kind}};
+    if (!step.name.empty()) node["name"] = step.name;
+    if (!step.set.empty()) {
+        json set = json::object();
+        for (const auto& [id, value] : step.set) set[id] = write(value);
+        node["set"] = std::move(set);
+    }
+    if (step.seed != 0) node["seed"] = step.seed;
+    if (step.amount != 100) node["amount"] = number(step.amount);
+    if (!step.where.empty()) node["where"] = step.where;
+    if (!step.on) node["on"] = false;
+    add_unknown(node, step.unknown);
+    return node;
+}
+
+json write(const Chain& chain) {
+    json list = json::array();
+    for (const Step& step : chain) list.push_back(write(step));
+    return list;
+}
+
+json write(const Strand& strand) {
+    json node = {{"id", strand.id}, {"name", strand.name}, {"on", strand.on}};
+    for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
+    node["join"] = {{"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
+    json routes = json::object();
+    for (const auto& [map, route] : strand.routes)
+        routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
+    node["routes"] = std::move(routes);
+    add_unknown(node, strand.unknown);
+    return node;
+}
+
+}  // namespace
+
+std::string write_recipe(const Recipe& recipe) {
+    json root = {{"format", "keen-loom/1"}, {"name", recipe.name}, {"seed", recipe.seed}};
+    root["tile"] = {{"width", recipe.tile.width}, {"height", recipe.tile.height}};
+    if (recipe.tile.wide_cm) root["tile"]["wide-cm"] = number(*recipe.tile.wide_cm);
+    root["light"] = recipe.linear_light ? "linear" : "encoded";
+    root["strands"] = json::array();
+    for (const StrandRef& strand : recipe.strands) root["strands"].push_back(write(*strand));
+    root["dials"] = json::array();
+    for (const Dial& dial : recipe.dials) {
+        json drives = json::array();
+        for (const Drive& drive : dial.drives) drives.push_back({{"at", drive.at.text()}, {"from", number(drive.from)}, {"to", number(drive.to)}});
+        root["dials"].push_back({{"name", dial.name}, {"value", number(dial.value)}, {"drives", std::move(drives)}});
+    }
+    root["colourways"] = json::array();
+    for (const Colourway& colourway : recipe.colourways) {
+        json set = json::object();
+        for (const auto& [at, value] : colourway.set) set[at.text()] = write(value);
+        root["colourways"].push_back({{"name", colourway.name}, {"set", std::move(set)}});
+    }
+    add_unknown(root, recipe.unknown);
+    // Text that is no UTF-8 is replaced rather than thrown about.
+    return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace loom

@@ -1,0 +1,101 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/references.h"
+
+#include <functional>
+
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+namespace {
+
+struct Site {
+    int strand;
+    const Step* step;
+    std::string pointer;
+};
+
+std::vector<Site> sites(const Recipe& recipe) {
+    std::vector<Site> result;
+    for (std::size_t s = 0; s < recipe.strands.size(); ++s)
+        for (ChainKind kind : all_chains) {
+            const Chain& chain = recipe.strands[s]->chain(kind);
+            for (std::size_t k = 0; k < chain.size(); ++k)
+                result.push_back({static_cast<int>(s), &chain[k],
+                                  "/strands/" + std::to_string(s) + "/" + std::string(chain_id(kind)) + "/" + std::to_string(k)});
+        }
+    return result;
+}
+
+}  // namespace
+
+std::vector<Reference> references(const Recipe& recipe) {
+    std::vector<Reference> result;
+    for (const Site& site : sites(recipe)) {
+        const std::string& from = recipe.strands[static_cast<std::size_t>(site.strand)]->id;
+        if (!site.step->where.empty()) result.push_back({from, site.step->where, site.pointer + "/where"});
+        const StepDescription* description = find_step(site.step->kind);
+        if (!description) continue;
+        for (const Parameter& p : description->parameters) {
+            if (p.kind != Kind::strand || !relevant(*description, p, site.step->set)) continue;
+            const auto& to = std::get<std::string>(value_or_default(p, site.step->set));
+            if (!to.empty()) result.push_back({from, to, site.pointer + "/set/" + std::string(p.id)});
+        }
+    }
+    return result;
+}
+
+int within_base(const Recipe& recipe, int index) {
+    for (int k = index - 1; k >= 0; --k) {
+        const Strand& strand = *recipe.strands[static_cast<std::size_t>(k)];
+        if (strand.on && !strand.join.within) return k;
+    }
+    return -1;
+}
+
+std::string circle(const Recipe& recipe, std::string* pointer) {
+    const auto named = references(recipe);
+    const int count = static_cast<int>(recipe.strands.size());
+    struct Edge {
+        int to;
+        std::string pointer;
+    };
+    std::vector<std::vector<Edge>> needs(static_cast<std::size_t>(count));
+    for (const Reference& reference : named) {
+        const int from = recipe.index_of(reference.from), to = recipe.index_of(reference.to);
+        if (from >= 0 && to >= 0) needs[static_cast<std::size_t>(from)].push_back({to, reference.pointer});
+    }
+    for (const Site& site : sites(recipe)) {
+        const StepDescription* description = find_step(site.step->kind);
+        if (!description || !description->reads_beneath) continue;
+        for (int k = 0; k < site.strand; ++k)
+            if (recipe.strands[static_cast<std::size_t>(k)]->on) needs[static_cast<std::size_t>(site.strand)].push_back({k, site.pointer});
+    }
+    std::vector<int> state(static_cast<std::size_t>(count), 0);  // 1: on the path, 2: done
+    std::vector<int> path;
+    std::string found;
+    std::function<bool(int)> visit = [&](int at) {
+        state[static_cast<std::size_t>(at)] = 1;
+        path.push_back(at);
+        for (const Edge& edge : needs[static_cast<std::size_t>(at)]) {
+            if (state[static_cast<std::size_t>(edge.to)] == 1) {
+                std::size_t start = 0;
+                while (path[start] != edge.to) ++start;
+                for (std::size_t k = start; k < path.size(); ++k) found += recipe.strands[static_cast<std::size_t>(path[k])]->id + " needs ";
+                found += recipe.strands[static_cast<std::size_t>(edge.to)]->id;
+                if (pointer) *pointer = edge.pointer;
+                return true;
+            }
+            if (state[static_cast<std::size_t>(edge.to)] == 0 && visit(edge.to)) return true;
+        }
+        state[static_cast<std::size_t>(at)] = 2;
+        path.pop_back();
+        return false;
+    };
+    for (int k = 0; k < count; ++k)
+        if (state[static_cast<std::size_t>(k)] == 0 && visit(k)) break;
+    return found;
+}
+
+}  // namespace loom

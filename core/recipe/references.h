@@ -1,0 +1,31 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Which strands need which: borrowed strands, local masks, "keep within" and what lies beneath.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/recipe/recipe.h"
+
+namespace loom {
+
+struct Reference {
+    std::string from;       ///< strand that needs
+    std::string to;         ///< strand that is needed
+    std::string pointer;    ///< JSON pointer of the field that says so
+};
+
+/// All named references; empty names are left out, unknown ones are in.
+std::vector<Reference> references(const Recipe& recipe);
+
+/// A ring of strands that need each other, named in order ("a needs b needs a"), or "" if there is none.
+/// What lies beneath a strand counts as needing every strand left of it that is joined.
+std::string circle(const Recipe& recipe, std::string* pointer = nullptr);
+
+/// The strand whose coverage a "keep within" strand is cut by: the nearest to the left that is joined
+/// and is not itself kept within; -1 if there is none.
+int within_base(const Recipe& recipe, int index);
+
+}  // namespace loom

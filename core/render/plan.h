@@ -1,0 +1,69 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// A recipe as a graph. Every node has a key made of what it does, its inputs' keys and the size, so equal
+// work is one node and a result can be found again in the cache. Nodes stand after their inputs.
+#pragma once
+
+#include <functional>
+#include <map>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "core/base/hash.h"
+#include "core/base/job.h"
+#include "core/catalogue/description.h"
+#include "core/recipe/recipe.h"
+
+namespace loom {
+
+struct Node {
+    Key key;
+    std::vector<int> inputs;
+    Shape shape;
+    int scratch_planes = 0;
+    double cost = 1;         ///< share of the progress
+    std::string label;       ///< for messages and timing: "strand/step"
+    std::function<Bundle(const std::vector<const Bundle*>& inputs, const Job&)> run;
+};
+
+/// What to render of a recipe.
+struct Wanted {
+    enum class What {
+        cloth,       ///< the joined strands
+        strand,      ///< one strand's result
+        step,        ///< what one step hands on, before the chains after it
+        map,         ///< height, roughness or metalness from the routes; grey
+    };
+    What what = What::cloth;
+    std::string strand, step;
+    Map map = Map::height;
+    bool operator==(const Wanted&) const = default;
+    auto operator<=>(const Wanted&) const = default;
+};
+
+struct Plan {
+    Size size;
+    std::vector<Node> nodes;
+    std::map<Wanted, int> outputs;        ///< node of each thing wanted
+    std::vector<std::string> warnings;    ///< what was passed over, one sentence each
+
+    /// Bytes that are alive at the worst moment if nothing is cached.
+    std::size_t peak_bytes() const;
+};
+
+/// The recipe's references must be sound (no unknown strands, no circle): read_recipe checks that, and
+/// edits in the window are checked before they are applied. Unsound ones render as nothing, with a warning.
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted);
+
+/// The size in pixels of a rendering whose longer side is `longest`.
+Size size_for(const Tile& tile, int longest);
+
+/// Height in design pixels that a full step from black to white in the height map stands for.
+constexpr double height_range_px = 32;
+/// Tone of each map where nothing is routed into it.
+constexpr float map_base(Map map) { return map == Map::metalness ? 0.0f : 0.5f; }
+
+}  // namespace loom

@@ -1,0 +1,359 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/render/planner.h"
+
+#include <algorithm>
+
+#include "core/recipe/edits.h"
+#include "core/recipe/references.h"
+#include "core/render/pixel_run.h"
+
+namespace loom {
+
+namespace {
+
+void add_value(Key& key, const Value& value) {
+    key.add(static_cast<std::uint64_t>(value.index()));
+    if (const auto* number = std::get_if<double>(&value)) key.add(*number);
+    if (const auto* flag = std::get_if<bool>(&value)) key.add(static_cast<std::uint64_t>(*flag));
+    if (const auto* text = std::get_if<std::string>(&value)) key.add(std::string_view(*text));
+    auto add_colour = [&](const Colour& c) { key.add(double(c.red)).add(double(c.green)).add(double(c.blue)); };
+    if (const auto* colour = std::get_if<Colour>(&value)) add_colour(*colour);
+    if (const auto* stops = std::get_if<Stops>(&value))
+        for (const Stop& stop : *stops) {
+            key.add(stop.place).add(stop.grain);
+            add_colour(stop.colour);
+        }
+}
+
+Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), a.coverage || b.coverage}; }
+
+}  // namespace
+
+Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted)
+    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()) {
+    plan_.size = size;
+    for (const Wanted& each : wanted) {
+        int node = nothing;
+        switch (each.what) {
+            case Wanted::What::cloth: node = cloth_node(static_cast<int>(recipe.strands.size())); break;
+            case Wanted::What::map: node = map_node(each.map); break;
+            case Wanted::What::strand:
+            case Wanted::What::step:
+                if (const int index = recipe.index_of(each.strand); index >= 0) {
+                    const int whole = strand_node(index);
+                    // Steps note their nodes while the strand is built.
+                    if (each.what == Wanted::What::step) {
+                        const auto found = plan_.outputs.find(each);
+                        node = found == plan_.outputs.end() ? nothing : found->second;
+                    } else {
+                        node = whole;
+                    }
+                }
+                break;
+        }
+        plan_.outputs[each] = node == nothing ? empty_node() : node;
+    }
+}
+
+Plan Planner::finish() && { return std::move(plan_); }
+
+void Planner::warn(std::string text) {
+    if (std::find(plan_.warnings.begin(), plan_.warnings.end(), text) == plan_.warnings.end()) plan_.warnings.push_back(std::move(text));
+}
+
+int Planner::add(Node node) {
+    const auto [place, is_new] = known_.emplace(node.key, static_cast<int>(plan_.nodes.size()));
+    if (is_new) plan_.nodes.push_back(std::move(node));
+    return place->second;
+}
+
+int Planner::empty_node() {
+    Node node;
+    node.key.add("nothing").add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
+    node.shape = {1, true};
+    node.cost = 0;
+    node.label = "nothing";
+    node.run = [size = plan_.size](const auto&, const Job&) { return Bundle::nothing(size); };
+    return add(std::move(node));
+}
+
+std::uint64_t Planner::step_seed(const Step& step) const { return mix64(mix64(recipe_.seed), step.seed); }
+
+Key Planner::step_key(const Step& step, const StepDescription& description) const {
+    Key key;
+    key.add(description.id);
+    key.add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
+    key.add(static_cast<std::uint64_t>(recipe_.tile.width)).add(static_cast<std::uint64_t>(recipe_.tile.height));
+    if (description.seeded) key.add(step_seed(step));
+    for (const Parameter& p : description.parameters) {
+        if (!relevant(description, p, step.set)) continue;
+        key.add(p.id);
+        // A strand counts by what it holds, which its node's key says.
+        if (p.kind != Kind::strand) add_value(key, value_or_default(p, step.set));
+    }
+    return key;
+}
+
+bool Planner::wants_step(int strand, const Step& step) const {
+    return wanted_.contains({Wanted::What::step, strand_at(strand).id, step.id, Map::height});
+}
+
+void Planner::remember(int strand, const Step& step, int node) {
+    if (node != nothing && wants_step(strand, step)) plan_.outputs[{Wanted::What::step, strand_at(strand).id, step.id, Map::height}] = node;
+}
+
+int Planner::other_strand(const std::string& id, const std::string& for_step) {
+    const int index = recipe_.index_of(id);
+    if (index < 0) {
+        warn(for_step + " names the strand '" + id + "', which is not there; it is left out");
+        return empty_node();
+    }
+    if (open_strands_.contains(index)) {
+        warn(for_step + " would go round in a circle through '" + id + "'; it is left out");
+        return empty_node();
+    }
+    const int node = strand_node(index);
+    return node == nothing ? empty_node() : node;
+}
+
+int Planner::strand_node(int strand) {
+    if (const auto found = strands_.find(strand); found != strands_.end()) return found->second;
+    open_strands_.insert(strand);
+    int node = chain_node(strand, ChainKind::steps, nothing);
+    if (!strand_at(strand).mask.empty()) {
+        // The mask begins with the strand's own picture unless it makes something of its own.
+        const int mask = chain_node(strand, ChainKind::mask, node);
+        if (node != nothing && mask != nothing) node = masked(strand, node, mask);
+    }
+    if (node != nothing) node = chain_node(strand, ChainKind::edge, node);
+    open_strands_.erase(strand);
+    return strands_[strand] = node;
+}
+
+int Planner::chain_node(int strand, ChainKind kind, int input) {
+    int current = input;
+    std::vector<const Step*> run;
+    auto flush = [&] {
+        if (!run.empty()) current = pixel_run(strand, run, current);
+        run.clear();
+    };
+    for (const Step& step : strand_at(strand).chain(kind)) {
+        const StepDescription* description = find_step(step.kind);
+        const std::string label = strand_at(strand).name + ", " + step_title(step);
+        if (!description) warn(label + " is unknown to this version and passed over");
+        if (step.on && description) {
+            if (description->per_pixel && current != nothing) {
+                run.push_back(&step);
+                // What somebody looks at has to exist by itself.
+                if (wants_step(strand, step)) flush();
+            } else if (description->family == Family::make || current != nothing || !run.empty()) {
+                flush();
+                current = step_node(strand, step, *description, current);
+            } else {
+                warn(label + " has nothing to work on: the first step has to make something");
+            }
+        }
+        if (wants_step(strand, step)) {
+            flush();
+            remember(strand, step, current);
+        }
+    }
+    flush();
+    return current;
+}
+
+int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int input) {
+    Node node;
+    node.key.add("pixels").add(key_of(input));
+    node.inputs = {input};
+    node.shape = shape_of(input);
+    node.label = strand_at(strand).id;
+    node.cost = 0.5 + 0.3 * static_cast<double>(steps.size());
+    std::vector<PixelRunStep> parts;
+    for (const Step* step : steps) {
+        const StepDescription& description = *find_step(step->kind);
+        PixelRunStep part;
+        part.description = &description;
+        part.values = step->set;
+        part.seed = step_seed(*step);
+        part.amount = static_cast<float>(step->amount / 100);
+        node.key.add(step_key(*step, description)).add(step->amount);
+        if (!step->where.empty()) {
+            const int where = other_strand(step->where, strand_at(strand).name + ", " + step_title(*step));
+            part.where_input = static_cast<int>(node.inputs.size());
+            node.inputs.push_back(where);
+            node.key.add("where").add(key_of(where));
+        }
+        node.shape = mixed_shape(node.shape, description.shape(step->set, node.shape));
+        node.label += (step == steps.front() ? "/" : "+") + step->id;
+        parts.push_back(std::move(part));
+    }
+    node.run = [parts = std::move(parts), tile = recipe_.tile.size()](const std::vector<const Bundle*>& inputs, const Job& job) {
+        return run_pixels(parts, tile, inputs, job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::step_node(int strand, const Step& step, const StepDescription& description, int input) {
+    const std::string label = strand_at(strand).name + ", " + step_title(step);
+    const bool makes = description.family == Family::make;
+    Node node;
+    node.key = step_key(step, description);
+    const Shape in = makes ? Shape{0, false} : shape_of(input);
+    std::vector<std::pair<std::string, int>> others;  // name, input
+    if (!makes) {
+        node.inputs.push_back(input);
+        node.key.add(key_of(input));
+    }
+    for (const Parameter& p : description.parameters) {
+        if (p.kind != Kind::strand || !relevant(description, p, step.set)) continue;
+        const auto& id = std::get<std::string>(value_or_default(p, step.set));
+        if (id.empty()) continue;
+        const int other = other_strand(id, label);
+        node.key.add(p.id).add(key_of(other));
+        others.emplace_back(p.id, static_cast<int>(node.inputs.size()));
+        node.inputs.push_back(other);
+    }
+    if (description.reads_beneath) {
+        const int beneath = cloth_node(strand);
+        if (beneath != nothing) {
+            node.key.add("beneath").add(key_of(beneath));
+            others.emplace_back("beneath", static_cast<int>(node.inputs.size()));
+            node.inputs.push_back(beneath);
+        }
+    }
+    node.shape = description.shape(step.set, in);
+    node.scratch_planes = description.scratch_planes;
+    node.cost = makes ? 2 : 4;
+    node.label = strand_at(strand).id + "/" + step.id;
+    node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
+                others = std::move(others)](const std::vector<const Bundle*>& inputs, const Job& job) {
+        StepContext context;
+        context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
+        context.input = makes ? nullptr : inputs.front();
+        for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];
+        return description.run(values, context);
+    };
+    const int after = add(std::move(node));
+    const bool whole = step.amount == 100 && step.where.empty();
+    if (whole || input == nothing) return after;
+    return mix_node(strand, step, input, after);
+}
+
+int Planner::mix_node(int strand, const Step& step, int before, int after) {
+    Node node;
+    node.key.add("mix").add(key_of(before)).add(key_of(after)).add(step.amount);
+    node.inputs = {before, after};
+    node.shape = mixed_shape(shape_of(before), shape_of(after));
+    node.cost = 0.5;
+    node.label = strand_at(strand).id + "/" + step.id + " amount";
+    if (!step.where.empty()) {
+        const int where = other_strand(step.where, strand_at(strand).name + ", " + step_title(step));
+        node.inputs.push_back(where);
+        node.key.add("where").add(key_of(where));
+    }
+    node.run = [amount = static_cast<float>(step.amount / 100)](const std::vector<const Bundle*>& inputs, const Job& job) {
+        return mixed(*inputs[0], *inputs[1], amount, inputs.size() > 2 ? covered_tone_of(*inputs[2]) : nullptr, job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::masked(int strand, int picture, int mask) {
+    Node node;
+    node.key.add("mask").add(key_of(picture)).add(key_of(mask));
+    node.inputs = {picture, mask};
+    node.shape = {shape_of(picture).channels, true};
+    node.cost = 0.5;
+    node.label = strand_at(strand).id + " mask";
+    node.run = [](const std::vector<const Bundle*>& inputs, const Job& job) { return cut(*inputs[0], *covered_tone_of(*inputs[1]), job); };
+    return add(std::move(node));
+}
+
+int Planner::joined(int under, int over, const Join& join, int within, const std::string& label) {
+    Node node;
+    node.key.add("join").add(blend_id(join.blend)).add(join.amount).add(static_cast<std::uint64_t>(recipe_.linear_light));
+    node.key.add(key_of(under)).add(key_of(over));
+    node.inputs = {under, over};
+    node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
+    node.label = label + " join";
+    if (join.within && within != nothing) {
+        node.key.add("within").add(key_of(within));
+        node.inputs.push_back(within);
+    }
+    BlendSettings settings;
+    settings.blend = join.blend, settings.amount = static_cast<float>(join.amount / 100), settings.linear = recipe_.linear_light;
+    node.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) {
+        return blended(*inputs[0], *inputs[1], settings, inputs.size() > 2 ? inputs[2]->coverage : nullptr, job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::cloth_node(int up_to) {
+    if (const auto found = cloths_.find(up_to); found != cloths_.end()) return found->second;
+    int cloth = nothing;
+    for (int k = 0; k < up_to; ++k) {
+        const Strand& strand = strand_at(k);
+        if (!strand.on) continue;
+        if (open_strands_.contains(k)) {
+            warn(strand.name + " would go round in a circle through what lies beneath; it is left out");
+            continue;
+        }
+        const int over = strand_node(k);
+        if (over == nothing) continue;
+        // The first strand lies on nothing: only its amount matters.
+        const bool plain = cloth == nothing && strand.join.amount == 100;
+        const int base = within_base(recipe_, k);
+        if (plain) {
+            cloth = over;
+        } else {
+            const int within = base >= 0 && !open_strands_.contains(base) ? strand_node(base) : nothing;
+            cloth = joined(cloth == nothing ? empty_node() : cloth, over, strand.join, within, strand.id);
+        }
+    }
+    return cloths_[up_to] = cloth;
+}
+
+int Planner::map_node(Map map) {
+    Node base;
+    base.key.add("map").add(map_id(map)).add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
+    base.shape = {1, false};
+    base.label = std::string(map_id(map));
+    base.run = [size = plan_.size, tone = map_base(map)](const auto&, const Job&) { return Bundle::of(Plane(size, tone)); };
+    int node = add(std::move(base));
+    for (int k = 0; k < static_cast<int>(recipe_.strands.size()); ++k) {
+        const Strand& strand = strand_at(k);
+        const auto route = strand.routes.find(map);
+        if (!strand.on || route == strand.routes.end()) continue;
+        const int over = strand_node(k);
+        if (over == nothing) continue;
+        Node grey;
+        grey.key.add("grey").add(key_of(over)).add(map_id(map));
+        grey.inputs = {over};
+        grey.shape = {1, shape_of(over).coverage};
+        grey.label = strand.id + " " + std::string(map_id(map));
+        grey.run = [map](const std::vector<const Bundle*>& inputs, const Job&) {
+            const auto height = inputs[0]->named.find("height");
+            Bundle result;
+            result.colour = {map == Map::height && height != inputs[0]->named.end() ? height->second : covered_tone_of(*inputs[0])};
+            result.coverage = inputs[0]->coverage;
+            return result;
+        };
+        // Maps are plain data: never blended in linear light.
+        Node join;
+        const int tone = add(std::move(grey));
+        join.key.add("map join").add(blend_id(route->second.blend)).add(route->second.amount).add(key_of(node)).add(key_of(tone));
+        join.inputs = {node, tone};
+        join.shape = {1, false};
+        join.label = grey.label + " join";
+        BlendSettings settings;
+        settings.blend = route->second.blend, settings.amount = static_cast<float>(route->second.amount / 100);
+        join.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) { return blended(*inputs[0], *inputs[1], settings, nullptr, job); };
+        node = add(std::move(join));
+    }
+    return node;
+}
+
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted) { return Planner(recipe, size, wanted).finish(); }
+
+}  // namespace loom

@@ -1,0 +1,51 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Builds a Plan. Private to core/render.
+#pragma once
+
+#include <set>
+
+#include "core/render/plan.h"
+
+namespace loom {
+
+class Planner {
+public:
+    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted);
+    Plan finish() &&;
+
+private:
+    /// -1 stands for "nothing here", which is fully transparent.
+    static constexpr int nothing = -1;
+
+    int add(Node node);
+    int empty_node();
+    int strand_node(int strand);
+    int cloth_node(int up_to);   ///< strands [0, up_to) joined
+    int map_node(Map map);
+    int chain_node(int strand, ChainKind kind, int input);
+    int step_node(int strand, const Step& step, const StepDescription& description, int input);
+    int mix_node(int strand, const Step& step, int before, int after);
+    int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
+    int masked(int strand, int picture, int mask);
+    int joined(int under, int over, const Join& join, int within, const std::string& label);
+    int other_strand(const std::string& id, const std::string& for_step);
+    bool wants_step(int strand, const Step& step) const;
+    void remember(int strand, const Step& step, int node);
+    void warn(std::string text);
+    Key step_key(const Step& step, const StepDescription& description) const;
+    std::uint64_t step_seed(const Step& step) const;
+    const Strand& strand_at(int index) const { return *recipe_.strands[static_cast<std::size_t>(index)]; }
+    Shape shape_of(int node) const { return node == nothing ? Shape{0, false} : plan_.nodes[static_cast<std::size_t>(node)].shape; }
+    const Key& key_of(int node) const { return plan_.nodes[static_cast<std::size_t>(node)].key; }
+
+    const Recipe& recipe_;
+    Plan plan_;
+    std::set<Wanted> wanted_;
+    std::unordered_map<Key, int, KeyHash> known_;
+    std::map<int, int> strands_, cloths_;
+    std::set<int> open_strands_;   ///< being built: meeting one again is a circle
+};
+
+}  // namespace loom

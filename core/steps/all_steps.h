@@ -1,0 +1,32 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The list of all steps, in the order people meet them. A new step is one line here.
+#pragma once
+
+#include "core/catalogue/description.h"
+
+#define KEEN_LOOM_STEPS(STEP) \
+    STEP(flat)                \
+    STEP(gradient)            \
+    STEP(static)              \
+    STEP(clouds)              \
+    STEP(beneath)             \
+    STEP(borrow)              \
+    STEP(gaussian)            \
+    STEP(directional)         \
+    STEP(grain)               \
+    STEP(wander)              \
+    STEP(shift)               \
+    STEP(relief)              \
+    STEP(levels)              \
+    STEP(huesat)              \
+    STEP(contrast)            \
+    STEP(gradientmap)         \
+    STEP(invert)
+
+namespace loom {
+#define KEEN_LOOM_DECLARE(name) StepDescription describe_##name();
+KEEN_LOOM_STEPS(KEEN_LOOM_DECLARE)
+#undef KEEN_LOOM_DECLARE
+}  // namespace loom

@@ -1,0 +1,18 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Bending: every pixel of the result is read from another place, across the tile edges, by Catmull-Rom weights.
+#pragma once
+
+#include <functional>
+
+#include "core/catalogue/context.h"
+
+namespace loom {
+
+/// Fills, for row y, the places to read from in pixels (centre of the first pixel at 0,0).
+using PlacesOfRow = std::function<void(int y, float* x, float* y_out)>;
+
+Bundle resampled(const Bundle& in, const PlacesOfRow& places, const Job& job);
+
+}  // namespace loom

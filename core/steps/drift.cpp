@@ -1,0 +1,33 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/steps/drift.h"
+
+#include "core/base/hash.h"
+
+namespace loom {
+
+namespace {
+
+CloudField field(const DriftSettings& s, const StepContext& context, std::uint64_t which) {
+    CloudSettings clouds;
+    clouds.across = context.tile.width / s.size_x_px, clouds.down = context.tile.height / s.size_y_px;
+    clouds.octaves = s.octaves, clouds.seed = mix64(s.seed, which);
+    return CloudField(clouds, context.size);
+}
+
+}  // namespace
+
+Drift::Drift(const DriftSettings& s, const StepContext& context)
+    : across_(field(s, context, 1)),
+      down_(field(s, context, 2)),
+      // Clouds have deviation 1 and seldom go beyond 2.5.
+      way_u_(static_cast<float>(s.distance_px / context.tile.width / 2.5)),
+      way_v_(static_cast<float>(s.distance_px / context.tile.height / 2.5)) {}
+
+void Drift::row(int y, float* du, float* dv) const {
+    across_.row(y, du);
+    down_.row(y, dv);
+    for (int x = 0; x < padded_width(); ++x) du[x] *= way_u_, dv[x] *= way_v_;
+}
+
+}  // namespace loom

@@ -1,0 +1,30 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// For filters that treat every plane of a bundle alike.
+#pragma once
+
+#include <map>
+#include <utility>
+
+#include "core/image/bundle.h"
+
+namespace loom {
+
+/// `filter` turns one plane into another; planes that are shared are filtered once.
+template <class Filter> Bundle each_plane(const Bundle& in, Filter&& filter) {
+    std::map<const Plane*, PlaneRef> done;
+    auto apply = [&](const PlaneRef& plane) -> PlaneRef {
+        if (!plane) return nullptr;
+        PlaneRef& result = done[plane.get()];
+        if (!result) result = share(filter(*plane));
+        return result;
+    };
+    Bundle out;
+    for (const PlaneRef& plane : in.colour) out.colour.push_back(apply(plane));
+    out.coverage = apply(in.coverage);
+    for (const auto& [name, plane] : in.named) out.named[name] = apply(plane);
+    return out;
+}
+
+}  // namespace loom

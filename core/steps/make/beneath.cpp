@@ -1,0 +1,29 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {};
+
+Bundle run(const Settings&, const StepContext& context) {
+    const Bundle* beneath = context.other("beneath");
+    return beneath && !beneath->empty() ? *beneath : Bundle::nothing(context.size);
+}
+
+}  // namespace
+
+StepDescription describe_beneath() {
+    StepDescription base;
+    base.id = "beneath", base.title = "Beneath", base.family = Family::make;
+    base.summary = "What the strands to the left have joined to, to be worked on here.";
+    base.reads_beneath = true;
+    return Describe<Settings>(std::move(base))
+        .shape([](const Settings&, Shape) { return Shape{3, true}; })
+        .run(run);
+}
+
+}  // namespace loom

@@ -1,0 +1,88 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/noise/clouds.h"
+
+#include <cstdio>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/drift.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    Basis basis = Basis::gradient;
+    CloudForm form = CloudForm::smooth;
+    double size_x = 256, size_y = 256;
+    int octaves = 6;
+    double roughness = 50;
+    double step = 2;
+    double wander = 0;
+    double contrast = 100;
+    double bias = 0;
+};
+
+/// Tone deviation at contrast 100 %: nearly all values then lie between black and white.
+constexpr float tone_deviation = 0.17f;
+
+CloudSettings cloud_settings(const Settings& s, Size tile, std::uint64_t seed) {
+    CloudSettings clouds;
+    clouds.basis = s.basis, clouds.form = s.form;
+    clouds.across = tile.width / s.size_x, clouds.down = tile.height / s.size_y;
+    clouds.octaves = s.octaves, clouds.roughness = s.roughness / 100, clouds.step = s.step, clouds.seed = seed;
+    return clouds;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const CloudField field(cloud_settings(s, context.tile, context.seed), context.size);
+    const float factor = tone_deviation * static_cast<float>(s.contrast / 100);
+    const float centre = 0.5f + static_cast<float>(s.bias / 100);
+    DriftSettings wander;
+    wander.distance_px = s.wander;
+    wander.size_x_px = s.size_x, wander.size_y_px = s.size_y;
+    wander.octaves = 3, wander.seed = mix64(context.seed, 0x64726966);
+    const Drift drift(wander, context);
+    Plane plane(context.size);
+    for_rows(*context.job, context.size.height, [&](int first, int last) {
+        const auto padded = static_cast<std::size_t>(field.padded_width());
+        std::vector<float> values(padded), du(padded), dv(padded);
+        for (int y = first; y < last; ++y) {
+            if (s.wander > 0) drift.row(y, du.data(), dv.data());
+            field.row(y, values.data(), s.wander > 0 ? du.data() : nullptr, s.wander > 0 ? dv.data() : nullptr);
+            float* row = plane.row(y);
+            for (int x = 0; x < context.size.width; ++x) row[x] = centre + factor * values[static_cast<std::size_t>(x)];
+        }
+    });
+    return Bundle::of(std::move(plane));
+}
+
+}  // namespace
+
+StepDescription describe_clouds() {
+    StepDescription base;
+    base.id = "clouds", base.title = "Clouds", base.family = Family::make;
+    base.summary = "Fractal noise: soft areas that hold ever smaller ones.";
+    base.seeded = true;
+    base.headline = {"size-x", "form"};
+    return Describe<Settings>(std::move(base))
+        .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
+                "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like has no square cells.")
+        .choice("form", "Form", &Settings::form,
+                {{"smooth", "Smooth"}, {"billowed", "Billowed"}, {"ridged", "Ridged"}, {"folded", "Folded"}, {"single-band", "Single band"}},
+                "How octaves are joined: plain, puffed up, as ridges, folded at the middle tone, or the finest octave alone.")
+        .number("size-x", "Size across", &Settings::size_x, {4, 16384, Unit::px, 1024, Scale::root}, "Width of the largest clouds; rounded so that whole cells fill the tile.")
+        .number("size-y", "Size down", &Settings::size_y, {4, 16384, Unit::px, 1024, Scale::root}, "Height of the largest clouds; rounded so that whole cells fill the tile.")
+        .count("octaves", "Octaves", &Settings::octaves, {1, 12, Unit::none}, "How many sizes of cloud are summed.")
+        .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent}, "How strong each finer size is beside the one before.")
+        .number("step", "Frequency step", &Settings::step, {1.2, 4, Unit::none}, "How much finer each size is than the one before.")
+        .number("wander", "Wander", &Settings::wander, {0, 2048, Unit::px, 256, Scale::root}, "Bends the clouds by other clouds, this far.")
+        .number("contrast", "Contrast", &Settings::contrast, {0, 1000, Unit::percent, 300}, "How far tones stray from the middle.")
+        .number("bias", "Bias", &Settings::bias, {-100, 100, Unit::percent}, "Lighter or darker as a whole.")
+        .shape([](const Settings&, Shape) { return Shape{1, false}; })
+        .run(run);
+}
+
+}  // namespace loom

@@ -1,0 +1,31 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    Colour colour{0.72f, 0.54f, 0.36f};
+};
+
+Bundle run(const Settings& s, const StepContext& context) {
+    return Bundle::of(Plane(context.size, s.colour.red), Plane(context.size, s.colour.green), Plane(context.size, s.colour.blue));
+}
+
+}  // namespace
+
+StepDescription describe_flat() {
+    StepDescription base;
+    base.id = "flat", base.title = "Flat colour", base.family = Family::make;
+    base.summary = "One even colour over the whole tile.";
+    base.headline = {"colour"};
+    return Describe<Settings>(std::move(base))
+        .colour("colour", "Colour", &Settings::colour, "The colour.")
+        .shape([](const Settings&, Shape) { return Shape{3, false}; })
+        .run(run);
+}
+
+}  // namespace loom

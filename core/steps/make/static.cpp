@@ -1,0 +1,79 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/ramp.h"
+
+namespace loom {
+
+namespace {
+
+enum class Colouring { grey, coloured };
+
+struct Settings {
+    Spread spread = Spread::gaussian;
+    double amount = 60;
+    double share = 4;
+    double grain_x = 1, grain_y = 1;
+    Colouring colouring = Colouring::grey;
+    double centre = 0.5;
+    double tails = 0;
+};
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const Size size = context.size;
+    const int planes = s.colouring == Colouring::coloured ? 3 : 1;
+    const bool sparse = s.spread == Spread::sparse;
+    const float factor = static_cast<float>(s.amount / 100) * (sparse ? 1.0f : full_deviation);
+    const auto centre = static_cast<float>(sparse ? 0.0 : s.centre);
+    std::vector<Plane> out;
+    for (int c = 0; c < planes; ++c) {
+        GrainSettings grains;
+        grains.spread = s.spread;
+        grains.across = std::max(1, static_cast<int>(std::lround(context.tile.width / s.grain_x)));
+        grains.down = std::max(1, static_cast<int>(std::lround(context.tile.height / s.grain_y)));
+        grains.seed = mix64(context.seed, static_cast<std::uint64_t>(c));
+        grains.tails = static_cast<float>(s.tails / 100);
+        grains.share = static_cast<float>(s.share / 100);
+        const GrainField field(grains, size);
+        Plane plane(size);
+        for_rows(*context.job, size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y) {
+                float* row = plane.row(y);
+                field.row(y, 0, size.width, row);
+                for (int x = 0; x < size.width; ++x) row[x] = centre + factor * row[x];
+            }
+        });
+        out.push_back(std::move(plane));
+    }
+    return planes == 1 ? Bundle::of(std::move(out[0])) : Bundle::of(std::move(out[0]), std::move(out[1]), std::move(out[2]));
+}
+
+}  // namespace
+
+StepDescription describe_static() {
+    StepDescription base;
+    base.id = "static", base.title = "Static", base.family = Family::make;
+    base.summary = "White noise: every grain has a tone of its own.";
+    base.seeded = true;
+    base.headline = {"spread", "amount"};
+    const When toned{"spread", {"even", "gaussian"}};
+    return Describe<Settings>(std::move(base))
+        .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}, {"sparse", "Sparse"}},
+                "How the tones are spread: all alike often, mostly near the centre, or few lit grains on black.")
+        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100}, "How far tones stray; at 100 % even static covers every tone from black to white.")
+        .number("share", "Share lit", &Settings::share, {0, 100, Unit::percent, 50, Scale::root}, "How many of the grains are lit.", {"spread", {"sparse"}})
+        .number("grain-x", "Grain across", &Settings::grain_x, {1, 512, Unit::px, 32, Scale::root}, "Width of a grain; whole grains fill the tile.")
+        .number("grain-y", "Grain down", &Settings::grain_y, {1, 512, Unit::px, 32, Scale::root}, "Height of a grain; whole grains fill the tile.")
+        .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}}, "One tone per grain, or red, green and blue each by itself.")
+        .number("centre", "Centre tone", &Settings::centre, {0, 1, Unit::tone}, "The tone that grains stray from.", toned)
+        .number("tails", "Heavy tails", &Settings::tails, {0, 300, Unit::percent, 100}, "Makes most grains calmer and a few much stronger.", toned)
+        .shape([](const Settings& s, Shape) { return Shape{s.colouring == Colouring::coloured ? 3 : 1, false}; })
+        .run(run);
+}
+
+}  // namespace loom

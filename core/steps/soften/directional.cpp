@@ -1,0 +1,43 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/each_plane.h"
+#include "core/steps/soften/line_average.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    double length = 160;
+    double direction = 0;
+    Falloff falloff = Falloff::even;
+};
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const double angle = s.direction * 3.14159265358979323846 / 180;
+    const double dx = s.length * std::cos(angle) * context.scale_x();
+    const double dy = -s.length * std::sin(angle) * context.scale_y();
+    return each_plane(*context.input, [&](const Plane& plane) { return line_average(plane, dx, dy, s.falloff, *context.job); });
+}
+
+}  // namespace
+
+StepDescription describe_directional() {
+    StepDescription base;
+    base.id = "directional", base.title = "Directional blur", base.family = Family::soften;
+    base.summary = "Averages along a line; wraps at the tile edge.";
+    base.scratch_planes = 3;
+    base.headline = {"length", "direction"};
+    return Describe<Settings>(std::move(base))
+        .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root}, "Whole length of the line that is averaged.")
+        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "Direction of the line; 0 is across, 90 is up.")
+        .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}}, "Whether all places along the line count alike or fade towards its ends.")
+        .reach([](const Settings& s) { return s.length / 2; })
+        .run(run);
+}
+
+}  // namespace loom

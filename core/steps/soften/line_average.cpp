@@ -1,0 +1,180 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/steps/soften/line_average.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace loom {
+
+namespace {
+
+constexpr double pi = 3.14159265358979323846;
+constexpr int block = 128;    // columns that are summed side by side
+constexpr int phases = 4;     // lines per pixel
+
+Plane transposed(const Plane& plane, const Job& job) {
+    Plane out(Size{plane.height(), plane.width()});
+    constexpr int tile = 32;
+    for_ranges(job, plane.width(), tile, [&](int x0, int x1) {
+        for (int y0 = 0; y0 < plane.height(); y0 += tile)
+            for (int x = x0; x < x1; ++x)
+                for (int y = y0; y < std::min(y0 + tile, plane.height()); ++y) out.row(x)[y] = plane.row(y)[x];
+    });
+    return out;
+}
+
+/// Rows with `block` + 1 more columns that repeat the first ones, so that runs never have to wrap.
+Plane padded(const Plane& plane, const Job& job) {
+    Plane out(Size{plane.width() + block + 1, plane.height()});
+    for_rows(job, plane.height(), [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float* in = plane.row(y);
+            float* row = out.row(y);
+            for (int x = 0; x < out.width(); ++x) row[x] = in[x < plane.width() ? x : x % plane.width()];
+        }
+    });
+    return out;
+}
+
+/// The window of line_weights as running sums: a plain one and, for the bell, two that turn (a raised cosine is a
+/// constant plus a cosine, whose windowed sum can be carried along by rotation).
+struct Window {
+    int reach = 0;         // whole steps that count fully (even) or by the bell
+    double end = 0;        // weight of the sample one step further, even only
+    double norm = 1;
+    double turn = 0;       // bell: radians per step
+    bool bell = false;
+
+    Window(double half, Falloff falloff) : bell(falloff == Falloff::bell) {
+        if (bell) {
+            reach = static_cast<int>(std::floor(half));
+            turn = pi / (half + 0.5);
+            double sum = 0;
+            for (int k = -reach; k <= reach; ++k) sum += 0.5 + 0.5 * std::cos(turn * k);
+            norm = 1 / sum;
+        } else {
+            const double inner = std::max(0.5, half);
+            reach = static_cast<int>(std::floor(inner - 0.5));
+            end = inner - 0.5 - reach;
+            norm = 1 / (2 * inner);
+        }
+    }
+};
+
+class Sheared {
+public:
+    Sheared(const Plane& source, const Plane& wide, double slope, const Window& window)
+        : height_(source.height()), width_(source.width()), wide_(wide), slope_(slope), window_(window) {}
+
+    /// Adds the lines of one phase that run through columns [first, first + count) to `out`.
+    void add(int phase, int first, int count, Plane& out) const {
+        double plain[block], turned[block], side[block], line[block], entering[block];
+        std::fill_n(plain, count, 0.0), std::fill_n(turned, count, 0.0), std::fill_n(side, count, 0.0);
+        const int reach = window_.reach;
+        for (int k = -reach; k <= reach; ++k) {
+            read(phase, first, count, k, line);
+            const double c = std::cos(window_.turn * k), s = std::sin(window_.turn * k);
+            for (int i = 0; i < count; ++i) plain[i] += line[i];
+            if (window_.bell)
+                for (int i = 0; i < count; ++i) turned[i] += c * line[i], side[i] += s * line[i];
+        }
+        const double rc = std::cos(window_.turn), rs = std::sin(window_.turn);
+        const double ec = std::cos(window_.turn * reach), es = std::sin(window_.turn * reach);
+        for (int y = 0; y < height_; ++y) {
+            emit(phase, first, count, y, plain, turned, out);
+            // Move the window one row on: the oldest row leaves, all turn by one step, the next row enters.
+            read(phase, first, count, y - reach, line);
+            read(phase, first, count, y + reach + 1, entering);
+            for (int i = 0; i < count; ++i) plain[i] += entering[i] - line[i];
+            if (!window_.bell) continue;
+            for (int i = 0; i < count; ++i) {
+                const double c = turned[i] - ec * line[i], s = side[i] + es * line[i];
+                turned[i] = rc * c + rs * s + ec * entering[i];
+                side[i] = rc * s - rs * c + es * entering[i];
+            }
+        }
+    }
+
+private:
+    /// Row `y` (any number of tiles away) where the lines of this phase cross it.
+    void read(int phase, int first, int count, int y, double* line) const {
+        const double shift = slope_ * y + static_cast<double>(phase) / phases;
+        const double whole = std::floor(shift);
+        const double t = shift - whole;
+        const int start = wrap(first + static_cast<int>(std::fmod(whole, width_)), width_);
+        const float* row = wide_.row(wrap(y, height_)) + start;
+        for (int i = 0; i < count; ++i) line[i] = row[i] + t * (row[i + 1] - row[i]);
+    }
+
+    /// Writes the lines' share of row `y`: pixels lie between two lines, weighted by nearness.
+    void emit(int phase, int first, int count, int y, const double* plain, const double* turned, Plane& out) const {
+        const double lines = -slope_ * y * phases;
+        const double whole = std::floor(lines);
+        const double t = lines - whole;
+        for (int next = 0; next <= 1; ++next) {
+            const double weight = next ? t : 1 - t;
+            const double index = whole + next;
+            if (weight == 0 || static_cast<int>(index - phases * std::floor(index / phases)) != phase) continue;
+            double sums[block];
+            if (window_.bell) {
+                for (int i = 0; i < count; ++i) sums[i] = 0.5 * (plain[i] + turned[i]);
+            } else if (window_.end > 0) {
+                double before[block], after[block];
+                read(phase, first, count, y - window_.reach - 1, before);
+                read(phase, first, count, y + window_.reach + 1, after);
+                for (int i = 0; i < count; ++i) sums[i] = plain[i] + window_.end * (before[i] + after[i]);
+            } else {
+                std::copy_n(plain, count, sums);
+            }
+            const double factor = weight * window_.norm;
+            float* row = out.row(y);
+            int x = wrap(first - static_cast<int>(std::fmod(std::floor(index / phases), width_)), width_);
+            for (int i = 0; i < count; ++i) {
+                row[x] += static_cast<float>(factor * sums[i]);
+                if (++x == width_) x = 0;
+            }
+        }
+    }
+
+    int height_, width_;
+    const Plane& wide_;
+    double slope_;
+    const Window& window_;
+};
+
+/// For lines that are at least as steep as they are wide.
+Plane steep_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
+    const Window window(std::abs(dy) / 2, falloff);
+    const double slope = dy == 0 ? 0 : dx / dy;
+    const Plane wide = padded(plane, job);
+    const Sheared lines(plane, wide, slope, window);
+    Plane out(plane.size(), 0.0f);
+    // One phase after the other: two phases may add to the same pixel, two blocks of one phase never do.
+    for (int phase = 0; phase < (slope == 0 ? 1 : phases); ++phase)
+        for_ranges(job, plane.width(), block, [&](int first, int last) { lines.add(phase, first, last - first, out); });
+    return out;
+}
+
+}  // namespace
+
+std::vector<double> line_weights(double half_steps, Falloff falloff) {
+    const Window window(half_steps, falloff);
+    std::vector<double> weights;
+    for (int k = 0; k <= window.reach; ++k)
+        weights.push_back(window.norm * (window.bell ? 0.5 + 0.5 * std::cos(window.turn * k) : 1.0));
+    if (!window.bell && window.end > 0) weights.push_back(window.norm * window.end);
+    return weights;
+}
+
+Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
+    // A hair's breadth off the axis is the axis; it keeps exact directions exact and fast.
+    const double longest = std::max(std::abs(dx), std::abs(dy));
+    if (std::abs(dx) < 1e-9 * longest) dx = 0;
+    if (std::abs(dy) < 1e-9 * longest) dy = 0;
+    if (std::abs(dy) >= std::abs(dx)) return steep_average(plane, dx, dy, falloff, job);
+    return transposed(steep_average(transposed(plane, job), dy, dx, falloff, job), job);
+}
+
+}  // namespace loom

@@ -1,0 +1,25 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Averages along straight lines of any direction, across the tile edges, at a cost that does not grow with
+// the length: running sums down the columns of the sheared picture.
+#pragma once
+
+#include <vector>
+
+#include "core/base/job.h"
+#include "core/image/plane.h"
+
+namespace loom {
+
+enum class Falloff { even, bell };
+
+/// How much each sample counts that lies k steps from the centre, k = 0..; symmetric, the whole sums to 1.
+std::vector<double> line_weights(double half_steps, Falloff falloff);
+
+/// Average along the line of `dx`, `dy` pixels (its whole length) centred on each pixel. The line is sampled once
+/// for each pixel of its longer side, linearly between the two pixels it passes; the result is read between
+/// lines a quarter pixel apart.
+Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job);
+
+}  // namespace loom

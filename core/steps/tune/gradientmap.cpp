@@ -1,0 +1,79 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <vector>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/ramp.h"
+
+namespace loom {
+
+namespace {
+
+enum class Source { luma, lightness, red, green, blue };
+
+struct Settings {
+    Stops stops{{0, {0.20f, 0.12f, 0.08f}, 0}, {0.5, {0.66f, 0.45f, 0.27f}, 0}, {1, {0.95f, 0.86f, 0.70f}, 0}};
+    bool reverse = false;
+    Source source = Source::luma;
+    Interpolation interpolation = Interpolation::oklab;
+};
+
+class GradientMap final : public PixelStep {
+public:
+    GradientMap(const Settings& s, const StepContext& context)
+        : s_(s), ramp_(s.stops, s.interpolation), grains_(stop_grains(context)) {}
+
+    void apply(PixelRow& row) const override {
+        std::vector<float> noise;
+        if (ramp_.has_grain()) {
+            noise.resize(static_cast<std::size_t>(row.count));
+            grains_.row(row.y, row.x, row.count, noise.data());
+        }
+        row.to_colour();
+        for (int x = 0; x < row.count; ++x) {
+            const float tone = tone_at(row, x);
+            const float place = s_.reverse ? 1 - tone : tone;
+            const Colour colour = ramp_.colour(place);
+            const float add = noise.empty() ? 0 : noise[static_cast<std::size_t>(x)] * ramp_.grain(place) * full_deviation;
+            row.channel[0][x] = colour.red + add, row.channel[1][x] = colour.green + add, row.channel[2][x] = colour.blue + add;
+        }
+    }
+
+private:
+    float tone_at(const PixelRow& row, int x) const {
+        const float r = row.channel[0][x], g = row.channel[1][x], b = row.channel[2][x];
+        switch (s_.source) {
+            case Source::luma: return 0.3f * r + 0.59f * g + 0.11f * b;
+            case Source::lightness: return to_oklab({r, g, b}).lightness;
+            case Source::red: return r;
+            case Source::green: return g;
+            case Source::blue: return b;
+        }
+        return 0;
+    }
+    Settings s_;
+    Ramp ramp_;
+    GrainField grains_;
+};
+
+}  // namespace
+
+StepDescription describe_gradientmap() {
+    StepDescription base;
+    base.id = "gradientmap", base.title = "Gradient map", base.family = Family::tune;
+    base.summary = "Gives every tone the colour that a ramp has there.";
+    base.seeded = true;
+    base.headline = {"stops"};
+    return Describe<Settings>(std::move(base))
+        .stops("stops", "Stops", &Settings::stops, "Colours from black to white; each has a place and a grain amount.")
+        .toggle("reverse", "Reverse", &Settings::reverse, "Reads the ramp from its other end.")
+        .choice("channel", "Tone from", &Settings::source,
+                {{"luma", "Luma"}, {"lightness", "Lightness"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}, "Which tone is looked up.")
+        .choice("mix", "Mixed in", &Settings::interpolation, {{"srgb", "sRGB"}, {"oklab", "OKLab"}},
+                "The space in which colours between stops are mixed; OKLab keeps them even to the eye.")
+        .shape([](const Settings&, Shape in) { return Shape{3, in.coverage}; })
+        .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<GradientMap>(s, c); });
+}
+
+}  // namespace loom

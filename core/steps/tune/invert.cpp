@@ -1,0 +1,40 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/channel_choice.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    Channels channel = Channels::all;
+};
+
+class Invert final : public PixelStep {
+public:
+    explicit Invert(const Settings& s) : channel_(s.channel) {}
+    void apply(PixelRow& row) const override {
+        for_chosen(channel_, row, [&](float* values) {
+            for (int x = 0; x < row.count; ++x) values[x] = 1 - values[x];
+        });
+    }
+
+private:
+    Channels channel_;
+};
+
+}  // namespace
+
+StepDescription describe_invert() {
+    StepDescription base;
+    base.id = "invert", base.title = "Invert", base.family = Family::tune;
+    base.summary = "Turns light to dark and dark to light.";
+    return Describe<Settings>(std::move(base))
+        .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
+        .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })
+        .per_pixel([](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Invert>(s); });
+}
+
+}  // namespace loom
