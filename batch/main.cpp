@@ -49,6 +49,7 @@ int main(int argc, char** argv) {
             if (c == '\n') c = ' ';
         return fail(message + " (see --help)", 2);
     }
+    loom::keep_freed_memory();
     loom::Job job;
     running = &job;
     std::signal(SIGINT, give_up);

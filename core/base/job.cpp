@@ -6,6 +6,8 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include <malloc.h>
+
 #include <algorithm>
 
 namespace loom {
@@ -23,6 +25,12 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
 
 void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) {
     for_ranges(job, rows, 16, body);
+}
+
+void keep_freed_memory() {
+    // Planes come and go by the dozen; giving each back to the system costs a page fault for every page of the next.
+    mallopt(M_MMAP_THRESHOLD, 1 << 30);
+    mallopt(M_TRIM_THRESHOLD, 1 << 30);
 }
 
 void with_threads(int threads, const std::function<void()>& work) {

@@ -154,7 +154,8 @@ Result<Done> write_picture(const std::string& path, const Bundle& picture, Pictu
         // Pixels are straight except in EXR, whose alpha is premultiplied by definition.
         if (format != PictureFormat::exr) spec.attribute("oiio:UnassociatedAlpha", 1);
         if (channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
-        spec.attribute("png:compressionLevel", 6);
+        // Noise hardly shrinks further at higher levels, which take several times as long.
+        spec.attribute("png:compressionLevel", 2);
         if (format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
         if (format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
         if (format == PictureFormat::tiff) spec.attribute("Compression", "zip");

@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
 #include <vector>
 
 #include "core/catalogue/describe.h"
@@ -19,10 +20,15 @@ struct Settings {
     Interpolation interpolation = Interpolation::oklab;
 };
 
+/// A ramp of greys leaves a grey picture grey.
+bool all_grey(const Settings& s) {
+    return std::all_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.colour.red == stop.colour.green && stop.colour.green == stop.colour.blue; });
+}
+
 class GradientMap final : public PixelStep {
 public:
     GradientMap(const Settings& s, const StepContext& context)
-        : s_(s), ramp_(s.stops, s.interpolation), grains_(stop_grains(context)) {}
+        : s_(s), ramp_(s.stops, s.interpolation), grey_(all_grey(s)), grains_(stop_grains(context)) {}
 
     void apply(PixelRow& row) const override {
         std::vector<float> noise;
@@ -30,6 +36,7 @@ public:
             noise.resize(static_cast<std::size_t>(row.count));
             grains_.row(row.y, row.x, row.count, noise.data());
         }
+        if (grey_ && row.channels == 1) return map_grey(row, noise);
         row.to_colour();
         for (int x = 0; x < row.count; ++x) {
             const float tone = tone_at(row, x);
@@ -41,6 +48,15 @@ public:
     }
 
 private:
+    void map_grey(PixelRow& row, const std::vector<float>& noise) const {
+        for (int x = 0; x < row.count; ++x) {
+            float tone = row.channel[0][x];
+            if (s_.source == Source::lightness) tone = to_oklab({tone, tone, tone}).lightness;
+            const float place = s_.reverse ? 1 - tone : tone;
+            const float add = noise.empty() ? 0 : noise[static_cast<std::size_t>(x)] * ramp_.grain(place) * full_deviation;
+            row.channel[0][x] = ramp_.colour(place).green + add;
+        }
+    }
     float tone_at(const PixelRow& row, int x) const {
         const float r = row.channel[0][x], g = row.channel[1][x], b = row.channel[2][x];
         switch (s_.source) {
@@ -54,6 +70,7 @@ private:
     }
     Settings s_;
     Ramp ramp_;
+    bool grey_;
     GrainField grains_;
 };
 
@@ -72,7 +89,7 @@ StepDescription describe_gradientmap() {
                 {{"luma", "Luma"}, {"lightness", "Lightness"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}, "Which tone is looked up.")
         .choice("mix", "Mixed in", &Settings::interpolation, {{"srgb", "sRGB"}, {"oklab", "OKLab"}},
                 "The space in which colours between stops are mixed; OKLab keeps them even to the eye.")
-        .shape([](const Settings&, Shape in) { return Shape{3, in.coverage}; })
+        .shape([](const Settings& s, Shape in) { return Shape{in.channels == 1 && all_grey(s) ? 1 : 3, in.coverage}; })
         .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<GradientMap>(s, c); });
 }
 
