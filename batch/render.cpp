@@ -9,6 +9,7 @@
 #include "batch/options.h"
 #include "core/base/files.h"
 #include "core/catalogue/description.h"
+#include "core/files/picture_codec.h"
 #include "core/maps/maps.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
@@ -121,6 +122,7 @@ Outcome run(const Options& o, const Surroundings& around) {
     std::filesystem::create_directories(o.folder, error);
     if (error) return file_error("cannot write into", o.folder, error.value());
 
+    prepare_picture_files();
     auto rendering = render(*recipe, *size, wanted, options, around.job);
     if (!rendering) return rendering.error();
     for (const std::string& warning : rendering->warnings) std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
