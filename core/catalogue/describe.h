@@ -72,6 +72,12 @@ public:
         });
     }
 
+    /// Gives the parameter described last a handle on the tone histogram.
+    Describe& on_histogram(ToneHandle handle) {
+        step_.parameters.back().tone_handle = handle;
+        return *this;
+    }
+
     Describe& shape(Shape (*function)(const Settings&, Shape)) {
         step_.shape = [read = reader(), function](const Values& v, Shape in) { return function(read(v), in); };
         return *this;

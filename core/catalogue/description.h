@@ -32,6 +32,9 @@ struct Choice {
     std::string_view id, title;
 };
 
+/// What a parameter's handle on the tone histogram stands for, if it has one there.
+enum class ToneHandle { none, black, middle, white };
+
 struct Parameter {
     std::string_view id, title;
     Kind kind = Kind::number;
@@ -42,6 +45,7 @@ struct Parameter {
     std::vector<Choice> choices;
     std::string_view help;
     Value fallback;                        ///< read from the step's own settings
+    ToneHandle tone_handle = ToneHandle::none;
     std::string_view group_id;             ///< shown only while this choice or toggle parameter ...
     std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
 };

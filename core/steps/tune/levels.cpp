@@ -60,8 +60,11 @@ StepDescription describe_levels() {
     const Range tone{0, 1, Unit::tone};
     return Describe<Settings>(std::move(base))
         .number("in-black", "Black from", &Settings::in_black, tone, "Tones up to this become black.")
+        .on_histogram(ToneHandle::black)
         .number("middle", "Middle", &Settings::middle, {0.05, 20, Unit::none, 4, Scale::root}, "Above 1 lightens the middle tones, below 1 darkens them.")
+        .on_histogram(ToneHandle::middle)
         .number("in-white", "White from", &Settings::in_white, tone, "Tones from this on become white.")
+        .on_histogram(ToneHandle::white)
         .number("out-black", "Black becomes", &Settings::out_black, tone, "The tone that black is given.")
         .number("out-white", "White becomes", &Settings::out_white, tone, "The tone that white is given.")
         .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)

@@ -1,0 +1,181 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/loom/step_card.h"
+
+#include <QApplication>
+#include <QContextMenuEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QTextLayout>
+
+#include "app/theme/theme.h"
+#include "core/catalogue/description.h"
+#include "core/measure/measure.h"
+#include "core/recipe/edits.h"
+
+namespace loom {
+
+namespace {
+constexpr int picture_side = 56, inset = 8;
+
+QString qt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+}  // namespace
+
+StepCard::StepCard(std::string strand, const Step& step, QWidget* parent) : QWidget(parent), strand_(std::move(strand)) {
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedSize(sizeHint());
+    set_step(step);
+}
+
+QSize StepCard::sizeHint() const { return {theme::card_width - 8, theme::card_height}; }
+
+void StepCard::set_step(const Step& step) {
+    step_ = step;
+    setAccessibleName(tr("Step %1, %2%3").arg(QString::fromStdString(step_title(step)), headline(), step.on ? QString() : tr(", bypassed")));
+    const StepDescription* description = find_step(step.kind);
+    setToolTip(description ? qt(description->summary) : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
+    update();
+}
+
+void StepCard::set_picture(const CardPicture& picture) {
+    picture_ = picture;
+    update();
+}
+
+void StepCard::set_selected(bool selected) {
+    if (selected_ == selected) return;
+    selected_ = selected;
+    update();
+}
+
+QString StepCard::headline() const {
+    const StepDescription* description = find_step(step_.kind);
+    if (!description) return tr("unknown");
+    QStringList parts;
+    for (std::string_view id : description->headline)
+        if (const Parameter* p = description->parameter(id); p && relevant(*description, *p, step_.set))
+            parts << QString::fromStdString(show_value(*p, value_or_default(*p, step_.set)));
+    if (step_.amount < 100) parts << tr("at %1 %").arg(step_.amount, 0, 'f', 0);
+    return parts.join(QString::fromUtf8(" · "));
+}
+
+void StepCard::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF frame = QRectF(rect()).adjusted(1, 1, -1, -1);
+    painter.setPen(QPen(selected_ ? c.accent : c.line, selected_ ? 2 : 1));
+    painter.setBrush(c.card);
+    painter.drawRoundedRect(frame, 3, 3);
+    if (hasFocus()) {
+        painter.setPen(QPen(c.accent, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(frame.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2);
+    }
+    const QRect picture(inset, inset, picture_side, picture_side);
+    if (picture_.image.isNull()) {
+        painter.fillRect(picture, c.window);
+    } else {
+        // The middle of the tile, large enough that grain can be told from cloud.
+        const QImage& image = picture_.image;
+        const int side = std::min(image.width(), image.height()) / 2;
+        const QRect source((image.width() - side) / 2, (image.height() - side) / 2, side, side);
+        painter.fillRect(picture, QColor(160, 160, 160));
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(picture, image, source);
+    }
+    if (!step_.on) {
+        painter.setOpacity(0.45);
+        painter.fillRect(picture, c.card);
+        painter.setOpacity(1);
+        painter.setPen(QPen(c.text, 2));
+        painter.drawLine(picture.topLeft() + QPoint(6, 6), picture.bottomRight() - QPoint(6, 6));
+    }
+
+    const int left = inset + picture_side + 7;
+    const QRect text(left, inset - 1, width() - left - 5, height() - 2 * inset + 2);
+    painter.setPen(step_.on ? c.text : c.faint);
+    painter.setFont(theme::strong_font(12));
+    const QString title = QString::fromStdString(step_title(step_));
+    const QFontMetrics metrics(painter.font());
+    QTextLayout layout(title, painter.font());
+    layout.beginLayout();
+    int y = text.top(), lines = 0;
+    while (lines < 2) {
+        QTextLine line = layout.createLine();
+        if (!line.isValid()) break;
+        line.setLineWidth(text.width());
+        QString part = title.mid(line.textStart(), line.textLength());
+        if (lines == 1) part = metrics.elidedText(title.mid(line.textStart()), Qt::ElideRight, text.width());
+        painter.drawText(QRect(text.left(), y, text.width(), 15), Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(part.trimmed(), Qt::ElideRight, text.width()));
+        y += 15;
+        ++lines;
+    }
+    layout.endLayout();
+    painter.setFont(theme::small_font());
+    const QFontMetrics small(painter.font());
+    painter.setPen(c.faint);
+    const QString detail = step_.on ? headline() : tr("bypassed");
+    painter.drawText(QRect(text.left(), text.bottom() - 29, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter, small.elidedText(detail, Qt::ElideRight, text.width()));
+    if (!picture_.image.isNull() && step_.on) {
+        const bool visible = picture_.seam > seam_visible;
+        if (visible || selected_) {
+            painter.setFont(theme::strong_font(11));
+            painter.setPen(visible ? c.warn : c.good);
+            painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
+                             visible ? tr("seam %1").arg(picture_.seam, 0, 'f', 1) : tr("seam ok"));
+        }
+    }
+}
+
+void StepCard::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    pressed_ = event->pos();
+    setFocus(Qt::MouseFocusReason);
+    emit chosen();
+}
+
+void StepCard::mouseMoveEvent(QMouseEvent* event) {
+    if (!(event->buttons() & Qt::LeftButton)) return;
+    if (!dragging_ && (event->pos() - pressed_).manhattanLength() < QApplication::startDragDistance()) return;
+    dragging_ = true;
+    setCursor(Qt::ClosedHandCursor);
+    emit dragged(event->globalPosition().toPoint());
+}
+
+void StepCard::mouseReleaseEvent(QMouseEvent* event) {
+    if (!dragging_) return;
+    dragging_ = false;
+    unsetCursor();
+    emit dropped(event->globalPosition().toPoint());
+}
+
+void StepCard::keyPressEvent(QKeyEvent* event) {
+    if (dragging_ && event->key() == Qt::Key_Escape) {
+        dragging_ = false;
+        unsetCursor();
+        emit drag_given_up();
+        return;
+    }
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return emit chosen();
+    // Arrows without modifiers walk from card to card.
+    if (event->modifiers() == Qt::NoModifier && (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
+        focusNextPrevChild(event->key() == Qt::Key_Down);
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+void StepCard::focusInEvent(QFocusEvent* event) {
+    QWidget::focusInEvent(event);
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) emit chosen();
+    update();
+}
+
+void StepCard::contextMenuEvent(QContextMenuEvent* event) {
+    emit chosen();
+    emit menu_wanted(event->globalPos());
+}
+
+}  // namespace loom

@@ -1,0 +1,53 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// One step as a card on its thread: the picture after it, its name, the value that matters, its seam.
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/render_service.h"
+#include "core/recipe/recipe.h"
+
+namespace loom {
+
+class StepCard : public QWidget {
+    Q_OBJECT
+public:
+    StepCard(std::string strand, const Step& step, QWidget* parent = nullptr);
+
+    void set_step(const Step& step);
+    void set_picture(const CardPicture& picture);
+    void set_selected(bool selected);
+    const std::string& strand_id() const { return strand_; }
+    const std::string& step_id() const { return step_.id; }
+    QSize sizeHint() const override;
+
+signals:
+    void chosen();
+    /// While it is dragged, in global places; `dropped` ends it.
+    void dragged(const QPoint& place);
+    void dropped(const QPoint& place);
+    void drag_given_up();
+    void menu_wanted(const QPoint& place);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void focusInEvent(QFocusEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+
+private:
+    QString headline() const;
+
+    std::string strand_;
+    Step step_;
+    CardPicture picture_;
+    bool selected_ = false, dragging_ = false;
+    QPoint pressed_;
+};
+
+}  // namespace loom

@@ -1,0 +1,200 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/loom/strand_column.h"
+
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/theme/theme.h"
+
+namespace loom {
+
+StrandHeader::StrandHeader(QWidget* parent) : QWidget(parent) {
+    setFixedSize(theme::card_width - 8, 27);
+    setFocusPolicy(Qt::StrongFocus);
+}
+
+void StrandHeader::set(const QString& name, bool on, bool selected) {
+    name_ = name, on_ = on, selected_ = selected;
+    setAccessibleName(tr("Strand %1%2").arg(name, on ? QString() : tr(", switched off")));
+    setToolTip(tr("%1: click to see how it is joined and routed, double-click to rename; the dot switches it on and off.").arg(name));
+    update();
+}
+
+QRect StrandHeader::dot() const { return {width() - 24, 0, 24, height()}; }
+
+void StrandHeader::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(selected_ ? c.accent : c.line, selected_ ? 1.6 : 1));
+    painter.setBrush(c.panel);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
+    if (hasFocus()) {
+        painter.setPen(QPen(c.accent, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(QRectF(rect()).adjusted(3.5, 3.5, -3.5, -3.5), 2, 2);
+    }
+    painter.setPen(on_ ? c.text : c.faint);
+    painter.setFont(theme::strong_font(12));
+    painter.drawText(rect().adjusted(10, 0, -26, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                     QFontMetrics(painter.font()).elidedText(name_, Qt::ElideRight, width() - 36));
+    painter.setPen(QPen(on_ ? c.text : c.faint, 1.4));
+    painter.setBrush(on_ ? QBrush(c.text) : Qt::NoBrush);
+    painter.drawEllipse(QPointF(dot().center()) + QPointF(1, 0.5), 3.5, 3.5);
+}
+
+void StrandHeader::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    setFocus(Qt::MouseFocusReason);
+    if (dot().contains(event->pos())) emit switched();
+    else emit chosen();
+}
+
+void StrandHeader::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (!dot().contains(event->pos())) emit rename_wanted();
+}
+
+void StrandHeader::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return emit chosen();
+    QWidget::keyPressEvent(event);
+}
+
+void StrandHeader::focusInEvent(QFocusEvent* event) {
+    QWidget::focusInEvent(event);
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) emit chosen();
+    update();
+}
+
+StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : QWidget(parent), id_(strand.id) {
+    setFixedWidth(theme::card_width);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(4, 0, 4, 0);
+    layout->setSpacing(theme::gap);
+    header_ = new StrandHeader(this);
+    layout->addWidget(header_);
+    for (ChainKind chain : all_chains) {
+        cards_[chain] = {};
+        if (chain != ChainKind::steps && !strand.chain(chain).empty()) {
+            auto* caption = new QLabel(chain == ChainKind::mask ? tr("Mask") : tr("Edge"), this);
+            caption->setFont(theme::strong_font(11));
+            caption->setAlignment(Qt::AlignHCenter);
+            caption->setAutoFillBackground(true);
+            QPalette palette = caption->palette();
+            palette.setColor(QPalette::Window, theme::colours().window);
+            palette.setColor(QPalette::WindowText, theme::colours().faint);
+            caption->setPalette(palette);
+            layout->addWidget(caption);
+        }
+        for (const Step& step : strand.chain(chain)) {
+            auto* card = new StepCard(strand.id, step, this);
+            cards_[chain].push_back(card);
+            layout->addWidget(card);
+        }
+        add_[chain] = make_add_button(chain);
+        if (chain == ChainKind::steps || !strand.chain(chain).empty()) layout->addWidget(add_[chain], 0, Qt::AlignHCenter);
+        else add_[chain]->hide();
+    }
+    // Chains that are still empty are begun from one quiet line.
+    auto* more = new QWidget(this);
+    auto* line = new QHBoxLayout(more);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(6);
+    line->addStretch(1);
+    bool any = false;
+    for (ChainKind chain : {ChainKind::mask, ChainKind::edge})
+        if (strand.chain(chain).empty()) {
+            line->addWidget(add_[chain]);
+            add_[chain]->show();
+            any = true;
+        }
+    line->addStretch(1);
+    layout->addWidget(more);
+    more->setVisible(any);
+    layout->addStretch(1);
+    join_ = new JoinCard(this);
+    layout->addWidget(join_);
+    set(strand, first);
+}
+
+QPushButton* StrandColumn::make_add_button(ChainKind chain) {
+    auto* button = new QPushButton(this);
+    const bool main = chain == ChainKind::steps;
+    button->setText(main ? "+" : chain == ChainKind::mask ? tr("+ mask") : tr("+ edge"));
+    button->setFixedHeight(main ? 26 : 20);
+    button->setFixedWidth(main ? 34 : 58);
+    if (!main) button->setFont(theme::small_font());
+    const QColor line = theme::colours().line, fill = theme::colours().panel;
+    button->setStyleSheet(QString("QPushButton { border-radius: %1px; padding: 0; background: %2; border: 1px solid %3; } QPushButton:focus { border: 2px solid %4; padding: 0; }")
+                              .arg(main ? 13 : 10).arg(fill.name(), line.name(), theme::colours().accent.name()));
+    const QString what = main ? tr("Add a step to this strand") : chain == ChainKind::mask ? tr("Add a step to the mask") : tr("Add a step to the edge chain");
+    button->setAccessibleName(what);
+    button->setToolTip(what);
+    return button;
+}
+
+void StrandColumn::set(const Strand& strand, bool first) {
+    header_->set(QString::fromStdString(strand.name), strand.on, selected_);
+    for (ChainKind chain : all_chains)
+        for (std::size_t k = 0; k < cards_[chain].size() && k < strand.chain(chain).size(); ++k) cards_[chain][k]->set_step(strand.chain(chain)[k]);
+    join_->set_join(strand.join, first, QString::fromStdString(strand.name));
+}
+
+void StrandColumn::set_selection(bool strand_selected, const std::string& step) {
+    selected_ = strand_selected;
+    for (auto& [chain, cards] : cards_)
+        for (StepCard* card : cards) card->set_selected(strand_selected && card->step_id() == step);
+    join_->set_selected(strand_selected);
+    update();
+}
+
+Slot StrandColumn::slot_at(const QPoint& place) const {
+    Slot best{id_, ChainKind::steps, 0};
+    int nearest = 1 << 30;
+    for (ChainKind chain : all_chains) {
+        const auto& list = cards_.at(chain);
+        for (int index = 0; index <= static_cast<int>(list.size()); ++index) {
+            const Slot slot{id_, chain, index};
+            // An empty mask or edge is dropped into on its own button.
+            if (list.empty() && chain != ChainKind::steps && !add_.at(chain)->geometry().adjusted(-6, -6, 6, 6).contains(place - add_.at(chain)->parentWidget()->pos())) continue;
+            const int distance = std::abs(slot_mark(slot).center().y() - place.y());
+            if (distance < nearest) nearest = distance, best = slot;
+        }
+    }
+    return best;
+}
+
+QRect StrandColumn::slot_mark(const Slot& slot) const {
+    const auto& list = cards_.at(slot.chain);
+    int y = header_->geometry().bottom() + theme::gap / 2;
+    if (!list.empty()) {
+        const bool end = slot.index >= static_cast<int>(list.size());
+        y = end ? list.back()->geometry().bottom() + theme::gap / 2 : list[static_cast<std::size_t>(slot.index)]->geometry().top() - theme::gap / 2;
+    } else if (slot.chain != ChainKind::steps) {
+        y = add_.at(slot.chain)->mapTo(this, QPoint(0, 0)).y() + add_.at(slot.chain)->height();
+    }
+    return {4, y - 2, width() - 8, 4};
+}
+
+void StrandColumn::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const int x = width() / 2;
+    const QColor colour = selected_ ? c.accent : c.thread;
+    painter.setPen(QPen(colour, selected_ ? 2.4 : 1.6));
+    painter.drawLine(x, header_->geometry().bottom(), x, height());
+    painter.setBrush(c.card);
+    painter.setPen(QPen(colour, 1.4));
+    for (const auto& [chain, cards] : cards_)
+        for (const StepCard* card : cards) {
+            painter.drawEllipse(QPointF(x, card->geometry().top() - 2), 3.2, 3.2);
+            painter.drawEllipse(QPointF(x, card->geometry().bottom() + 3), 3.2, 3.2);
+        }
+}
+
+}  // namespace loom

@@ -1,0 +1,73 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// One strand: header, the cards of its three chains, and its join.
+#pragma once
+
+#include <QPushButton>
+#include <QWidget>
+#include <map>
+#include <vector>
+
+#include "app/loom/join_card.h"
+#include "app/loom/step_card.h"
+#include "core/recipe/edits.h"
+
+namespace loom {
+
+/// Name and on/off dot of a strand; a click selects it, a double click renames it.
+class StrandHeader : public QWidget {
+    Q_OBJECT
+public:
+    explicit StrandHeader(QWidget* parent = nullptr);
+    void set(const QString& name, bool on, bool selected);
+
+signals:
+    void chosen();
+    void switched();
+    void rename_wanted();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void focusInEvent(QFocusEvent* event) override;
+
+private:
+    QRect dot() const;
+    QString name_;
+    bool on_ = true, selected_ = false;
+};
+
+class StrandColumn : public QWidget {
+    Q_OBJECT
+public:
+    StrandColumn(const Strand& strand, bool first, QWidget* parent = nullptr);
+
+    void set(const Strand& strand, bool first);
+    void set_selection(bool strand_selected, const std::string& step);
+    const std::string& strand_id() const { return id_; }
+    const std::vector<StepCard*>& cards(ChainKind chain) const { return cards_.at(chain); }
+    StrandHeader* header() const { return header_; }
+    JoinCard* join() const { return join_; }
+    QPushButton* add_button(ChainKind chain) const { return add_.at(chain); }
+    /// The slot nearest to a place in this widget.
+    Slot slot_at(const QPoint& place) const;
+    /// The line where a card put into the slot would appear, in this widget.
+    QRect slot_mark(const Slot& slot) const;
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    QPushButton* make_add_button(ChainKind chain);
+    std::string id_;
+    StrandHeader* header_;
+    JoinCard* join_;
+    std::map<ChainKind, std::vector<StepCard*>> cards_;
+    std::map<ChainKind, QPushButton*> add_;
+    bool selected_ = false;
+};
+
+}  // namespace loom

@@ -1,0 +1,271 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/widgets/gradient_editor.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolButton>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "core/base/hash.h"
+
+namespace loom {
+
+namespace {
+constexpr int ramp_height = 24, margin = 8, pull_off = 34;
+}
+
+GradientStrip::GradientStrip(QWidget* parent) : QWidget(parent) {
+    setFixedHeight(46);
+    setFocusPolicy(Qt::StrongFocus);
+    setToolTip(tr("Click the ramp to add a stop; drag stops along it, or away from it to remove them."));
+}
+
+void GradientStrip::set_stops(const Stops& stops, Interpolation interpolation) {
+    if (held_) return;  // what is being dragged is the newest there is
+    stops_ = stops;
+    interpolation_ = interpolation;
+    chosen_ = std::clamp(chosen_, 0, std::max(0, static_cast<int>(stops_.size()) - 1));
+    update();
+}
+
+void GradientStrip::choose(int index) {
+    if (index < 0 || index >= static_cast<int>(stops_.size())) return;
+    chosen_ = index;
+    update();
+    emit chosen_changed();
+}
+
+QRect GradientStrip::ramp_area() const { return {margin, 0, width() - 2 * margin, ramp_height}; }
+
+double GradientStrip::place_at(int x) const {
+    const QRect area = ramp_area();
+    return std::clamp(std::round((x - area.left()) * 1000.0 / area.width()) / 1000.0, 0.0, 1.0);
+}
+
+QPoint GradientStrip::stop_place(int index) const {
+    const QRect area = ramp_area();
+    return {area.left() + static_cast<int>(std::lround(stops_[static_cast<std::size_t>(index)].place * area.width())), area.bottom() + 11};
+}
+
+void GradientStrip::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    const QRect area = ramp_area();
+    const Stops& shown = lifted_.empty() ? stops_ : lifted_;
+    const Ramp ramp(shown, interpolation_);
+    QImage image(area.size(), QImage::Format_RGB32);
+    for (int x = 0; x < image.width(); ++x) {
+        const float place = static_cast<float>(x) / static_cast<float>(std::max(1, image.width() - 1));
+        const Colour colour = ramp.colour(place);
+        const float grain = ramp.grain(place) * full_deviation;
+        for (int y = 0; y < image.height(); ++y) {
+            const float add = grain > 0 ? grain * normal_of(mix64(static_cast<std::uint64_t>(x), static_cast<std::uint64_t>(y))) : 0;
+            image.setPixelColor(x, y, to_qcolor({colour.red + add, colour.green + add, colour.blue + add}));
+        }
+    }
+    painter.drawImage(area, image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(c.line, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(QRectF(area).adjusted(-0.5, -0.5, 0.5, 0.5));
+    for (int k = 0; k < static_cast<int>(stops_.size()); ++k) {
+        if (!lifted_.empty() && k == chosen_) continue;
+        const QPointF at = stop_place(k);
+        painter.setPen(QPen(c.thread, 1));
+        painter.drawLine(QPointF(at.x(), area.bottom() + 1), QPointF(at.x(), at.y() - 6));
+        const bool is_chosen = k == chosen_;
+        painter.setPen(QPen(is_chosen ? c.accent : c.text, is_chosen ? 2.4 : 1));
+        painter.setBrush(to_qcolor(stops_[static_cast<std::size_t>(k)].colour));
+        painter.drawEllipse(at, 6.0, 6.0);
+        if (is_chosen && hasFocus()) {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(c.accent, 1, Qt::DotLine));
+            painter.drawEllipse(at, 9.0, 9.0);
+        }
+    }
+}
+
+void GradientStrip::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    int nearest = 10, index = -1;
+    for (int k = 0; k < static_cast<int>(stops_.size()); ++k) {
+        const QPoint off = stop_place(k) - event->pos();
+        const int distance = std::max(std::abs(off.x()), event->pos().y() > ramp_height ? std::abs(off.y()) / 2 : 100);
+        // Of two in one place the chosen one is taken, so that it can be pulled out again.
+        if (distance < nearest || (distance == nearest && k == chosen_)) nearest = distance, index = k;
+    }
+    gestures_.begin();
+    if (index >= 0) choose(index);
+    else add_at(place_at(event->pos().x()));
+    held_ = true;
+}
+
+void GradientStrip::mouseMoveEvent(QMouseEvent* event) {
+    if (!held_ || stops_.empty()) return;
+    const bool away = stops_.size() > 1 && (event->pos().y() > height() + pull_off || event->pos().y() < -pull_off);
+    lifted_.clear();
+    if (away) {
+        lifted_ = stops_;
+        lifted_.erase(lifted_.begin() + chosen_);
+        emit changed(lifted_, gestures_.current());
+    } else {
+        stops_[static_cast<std::size_t>(chosen_)].place = place_at(event->pos().x());
+        emit changed(stops_, gestures_.current());
+    }
+    update();
+    emit chosen_changed();
+}
+
+void GradientStrip::mouseReleaseEvent(QMouseEvent*) {
+    held_ = false;
+    if (!lifted_.empty()) {
+        stops_ = lifted_;
+        lifted_.clear();
+        chosen_ = std::min(chosen_, static_cast<int>(stops_.size()) - 1);
+    } else {
+        sort_keeping_chosen();
+        emit changed(stops_, gestures_.current());
+    }
+    gestures_.end();
+    update();
+    emit chosen_changed();
+}
+
+void GradientStrip::sort_keeping_chosen() {
+    if (stops_.empty()) return;
+    std::vector<std::pair<Stop, int>> marked;
+    for (int k = 0; k < static_cast<int>(stops_.size()); ++k) marked.emplace_back(stops_[static_cast<std::size_t>(k)], k);
+    std::stable_sort(marked.begin(), marked.end(), [](const auto& a, const auto& b) { return a.first.place < b.first.place; });
+    const int before = chosen_;
+    for (std::size_t k = 0; k < marked.size(); ++k) {
+        stops_[k] = marked[k].first;
+        if (marked[k].second == before) chosen_ = static_cast<int>(k);
+    }
+}
+
+void GradientStrip::add_at(double place) {
+    if (stops_.size() >= 256) return;
+    stops_.push_back(stop_between(stops_, place, interpolation_));
+    chosen_ = static_cast<int>(stops_.size()) - 1;
+    sort_keeping_chosen();
+    emit changed(stops_, gestures_.current());
+    update();
+    emit chosen_changed();
+}
+
+void GradientStrip::remove_chosen() {
+    if (stops_.size() < 2) return;
+    stops_.erase(stops_.begin() + chosen_);
+    chosen_ = std::min(chosen_, static_cast<int>(stops_.size()) - 1);
+    emit changed(stops_, gestures_.begin());
+    gestures_.end();
+    update();
+    emit chosen_changed();
+}
+
+void GradientStrip::change_chosen(const Stop& stop, const QString& gesture) {
+    if (stops_.empty()) return;
+    stops_[static_cast<std::size_t>(chosen_)] = stop;
+    sort_keeping_chosen();
+    emit changed(stops_, gesture);
+    update();
+}
+
+void GradientStrip::keyPressEvent(QKeyEvent* event) {
+    if (stops_.empty()) return;
+    const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 0.01;
+    Stop stop = stops_[static_cast<std::size_t>(chosen_)];
+    switch (event->key()) {
+        case Qt::Key_Left: stop.place = std::max(0.0, stop.place - step); break;
+        case Qt::Key_Right: stop.place = std::min(1.0, stop.place + step); break;
+        case Qt::Key_Up: return choose(chosen_ - 1);
+        case Qt::Key_Down: return choose(chosen_ + 1);
+        case Qt::Key_Delete:
+        case Qt::Key_Backspace: return remove_chosen();
+        case Qt::Key_Insert: return add_at(std::min(1.0, stop.place + 0.05));
+        default: return QWidget::keyPressEvent(event);
+    }
+    change_chosen(stop, gestures_.current());
+    emit chosen_changed();
+}
+
+GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) : QWidget(parent) {
+    strip_ = new GradientStrip(this);
+    strip_->setAccessibleName(accessible_name);
+    colour_ = new ColourButton(this);
+    colour_->setAccessibleName(tr("Colour of the stop"));
+    place_ = new NumberEdit(percent_parameter("Place"), tr("Place of the stop"), this);
+    grain_ = new NumberEdit(percent_parameter("Grain"), tr("Grain of the stop"), this);
+    add_ = new QToolButton(this);
+    add_->setText(tr("Add stop"));
+    remove_ = new QToolButton(this);
+    remove_->setText(tr("Remove stop"));
+    auto* grid = new QGridLayout(this);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(10);
+    grid->setVerticalSpacing(3);
+    grid->addWidget(strip_, 0, 0, 1, 4);
+    auto* line = new QHBoxLayout;
+    line->addWidget(colour_);
+    line->addStretch(1);
+    line->addWidget(add_);
+    line->addWidget(remove_);
+    grid->addLayout(line, 1, 0, 1, 4);
+    grid->addWidget(new QLabel(tr("Place"), this), 2, 0);
+    grid->addWidget(place_, 2, 1);
+    grid->addWidget(new QLabel(tr("Grain"), this), 2, 2);
+    grid->addWidget(grain_, 2, 3);
+    grid->setColumnStretch(1, 1);
+    grid->setColumnStretch(3, 1);
+
+    connect(strip_, &GradientStrip::changed, this, &GradientEditor::changed);
+    connect(strip_, &GradientStrip::chosen_changed, this, &GradientEditor::show_chosen);
+    auto chosen = [this] { return strip_->stops()[static_cast<std::size_t>(strip_->chosen())]; };
+    connect(colour_, &ColourButton::changed, this, [this, chosen](const Colour& colour, const QString& gesture) {
+        Stop stop = chosen();
+        stop.colour = colour;
+        strip_->change_chosen(stop, gesture);
+    });
+    connect(place_, &NumberEdit::changed, this, [this, chosen](double value, const QString& gesture) {
+        Stop stop = chosen();
+        stop.place = value / 100;
+        strip_->change_chosen(stop, gesture);
+    });
+    connect(grain_, &NumberEdit::changed, this, [this, chosen](double value, const QString& gesture) {
+        Stop stop = chosen();
+        stop.grain = value;
+        strip_->change_chosen(stop, gesture);
+    });
+    connect(add_, &QToolButton::clicked, this, [this] {
+        // Into the widest gap, where there is most to gain.
+        const Stops& stops = strip_->stops();
+        double place = 0.5, widest = 0;
+        for (std::size_t k = 0; k + 1 < stops.size(); ++k)
+            if (stops[k + 1].place - stops[k].place > widest) widest = stops[k + 1].place - stops[k].place, place = (stops[k].place + stops[k + 1].place) / 2;
+        strip_->add_at(place);
+    });
+    connect(remove_, &QToolButton::clicked, this, [this] { strip_->remove_chosen(); });
+}
+
+void GradientEditor::set_stops(const Stops& stops, Interpolation interpolation) {
+    strip_->set_stops(stops, interpolation);
+    show_chosen();
+}
+
+void GradientEditor::show_chosen() {
+    if (strip_->stops().empty()) return;
+    const Stop& stop = strip_->stops()[static_cast<std::size_t>(strip_->chosen())];
+    colour_->set_colour(stop.colour);
+    place_->set_value(stop.place * 100);
+    grain_->set_value(stop.grain);
+    remove_->setEnabled(strip_->stops().size() > 1);
+}
+
+}  // namespace loom

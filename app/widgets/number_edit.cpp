@@ -1,0 +1,144 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/widgets/number_edit.h"
+
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+namespace loom {
+
+namespace {
+
+constexpr int slider_steps = 1000;
+constexpr int key_run_ms = 900;
+
+/// A wheel over a form should scroll the form, not change whatever lies under the pointer.
+template <class Widget> class CalmWheel : public Widget {
+public:
+    using Widget::Widget;
+
+protected:
+    void wheelEvent(QWheelEvent* event) override {
+        if (this->hasFocus()) Widget::wheelEvent(event);
+        else event->ignore();
+    }
+};
+
+QString suffix(Unit unit) {
+    switch (unit) {
+        case Unit::px: return " px";
+        case Unit::percent: return " %";
+        case Unit::degrees: return "°";
+        case Unit::stops: return QObject::tr(" stops");
+        case Unit::tone:
+        case Unit::none: break;
+    }
+    return {};
+}
+
+}  // namespace
+
+QString GestureSource::begin() {
+    static int count = 0;
+    dragging_ = true;
+    last_.restart();
+    return name_ = QString("gesture-%1").arg(++count);
+}
+
+QString GestureSource::current() {
+    if (dragging_) return name_;
+    if (!last_.isValid() || last_.elapsed() > key_run_ms) {
+        begin();
+        dragging_ = false;
+    }
+    last_.restart();
+    return name_;
+}
+
+NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidget* parent)
+    : QWidget(parent), min_(p.min), max_(p.max), slider_min_(p.slider_min), slider_max_(p.slider_max),
+      shown_factor_(p.unit == Unit::tone ? 255 : 1), whole_(p.kind == Kind::count), root_(p.scale == Scale::root && p.slider_min >= 0) {
+    slider_ = new CalmWheel<QSlider>(Qt::Horizontal, this);
+    slider_->setRange(0, slider_steps);
+    slider_->setPageStep(slider_steps / 10);
+    slider_->setSingleStep(slider_steps / 100);
+    slider_->setAccessibleName(accessible_name);
+    slider_->setFocusPolicy(Qt::StrongFocus);
+    field_ = new CalmWheel<QDoubleSpinBox>(this);
+    field_->setRange(min_ * shown_factor_, max_ * shown_factor_);
+    const double span = slider_max_ - slider_min_;
+    field_->setDecimals(whole_ || p.unit == Unit::tone ? 0 : span <= 20 ? 2 : 1);
+    field_->setSingleStep(whole_ || p.unit == Unit::tone ? 1 : span <= 20 ? 0.05 : 1);
+    field_->setSuffix(suffix(p.unit));
+    field_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    field_->setAlignment(Qt::AlignRight);
+    field_->setKeyboardTracking(false);
+    field_->setFixedWidth(76);
+    field_->setAccessibleName(accessible_name);
+    field_->setFocusPolicy(Qt::StrongFocus);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(12);
+    layout->addWidget(slider_, 1);
+    layout->addWidget(field_);
+    setFocusProxy(slider_);
+
+    connect(slider_, &QSlider::sliderPressed, this, [this] { gestures_.begin(); });
+    connect(slider_, &QSlider::sliderReleased, this, [this] { gestures_.end(); });
+    connect(slider_, &QSlider::valueChanged, this, [this](int position) {
+        if (updating_) return;
+        value_ = from_slider(position);
+        show_value();
+        emit changed(value_, gestures_.current());
+    });
+    connect(field_, &QDoubleSpinBox::valueChanged, this, [this](double shown) {
+        if (updating_) return;
+        value_ = std::clamp(shown / shown_factor_, min_, max_);
+        show_value();
+        emit changed(value_, gestures_.current());
+    });
+}
+
+void NumberEdit::set_value(double value) {
+    // A value between two positions of the slider must not be pulled onto one of them.
+    value_ = value;
+    show_value();
+}
+
+void NumberEdit::show_value() {
+    updating_ = true;
+    if (!slider_->isSliderDown()) slider_->setValue(to_slider(value_));
+    // Digits that somebody is typing are left alone.
+    if (!field_->hasFocus() || std::abs(field_->value() - value_ * shown_factor_) > 1e-9) field_->setValue(value_ * shown_factor_);
+    updating_ = false;
+}
+
+double NumberEdit::from_slider(int position) const {
+    double share = static_cast<double>(position) / slider_steps;
+    if (root_) share *= share;
+    const double value = slider_min_ + share * (slider_max_ - slider_min_);
+    if (whole_) return std::round(value);
+    // Two or three digits are what a hand can place.
+    const double grain = std::pow(10.0, std::floor(std::log10(std::max(1e-6, slider_max_ - slider_min_))) - 2);
+    const double fine = root_ && value < slider_min_ + 0.1 * (slider_max_ - slider_min_) ? grain / 10 : grain;
+    return std::clamp(std::round(value / fine) * fine, min_, max_);
+}
+
+int NumberEdit::to_slider(double value) const {
+    double share = std::clamp((value - slider_min_) / std::max(1e-9, slider_max_ - slider_min_), 0.0, 1.0);
+    if (root_) share = std::sqrt(share);
+    return static_cast<int>(std::lround(share * slider_steps));
+}
+
+Parameter percent_parameter(std::string_view title) {
+    Parameter p;
+    p.id = "amount", p.title = title;
+    p.unit = Unit::percent, p.max = 100, p.slider_max = 100;
+    p.fallback = 100.0;
+    return p;
+}
+
+}  // namespace loom
