@@ -24,6 +24,20 @@ QImage to_image(const Bundle& picture) {
     return image;
 }
 
+Bundle from_image(const QImage& image) {
+    const QImage pixels = image.convertToFormat(QImage::Format_RGBA8888_Premultiplied);
+    const Size size{pixels.width(), pixels.height()};
+    Plane planes[4] = {Plane(size), Plane(size), Plane(size), Plane(size)};
+    for (int y = 0; y < size.height; ++y) {
+        const uchar* row = pixels.constScanLine(y);
+        for (int x = 0; x < size.width; ++x)
+            for (int c = 0; c < 4; ++c) planes[c].row(y)[x] = static_cast<float>(row[4 * x + c]) / 255.0f;
+    }
+    Bundle bundle = Bundle::of(std::move(planes[0]), std::move(planes[1]), std::move(planes[2]));
+    if (image.hasAlphaChannel()) bundle.coverage = share(std::move(planes[3]));
+    return bundle;
+}
+
 RenderService::RenderService(QObject* parent) : QObject(parent), cache_(cache_bytes) {
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();

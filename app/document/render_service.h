@@ -37,6 +37,8 @@ struct CardPicture {
 using CardPictures = std::map<std::pair<std::string, std::string>, CardPicture>;
 
 QImage to_image(const Bundle& picture);
+/// Straight 8-bit pixels back into planes.
+Bundle from_image(const QImage& image);
 
 class RenderService : public QObject {
     Q_OBJECT

@@ -10,8 +10,8 @@
 namespace loom {
 
 float normal_of(std::uint64_t hash) {
-    // Centre of one of 2^24 equal cells of (-1, 1), so that neither end is reached.
-    const float x = (2.0f * static_cast<float>(hash >> 40) + 1.0f) * (1.0f / 16777216.0f) - 1.0f;
+    // Centre of one of 2^23 equal cells of (-1, 1): 2 k + 1 has 24 bits, so a float holds it and neither end is reached.
+    const float x = (2.0f * static_cast<float>(hash >> 41) + 1.0f) * (1.0f / 8388608.0f) - 1.0f;
     float w = -std::log((1.0f - x) * (1.0f + x));
     float p;
     if (w < 5.0f) {

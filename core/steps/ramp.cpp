@@ -81,6 +81,11 @@ Colour Ramp::colour(float place) const {
 
 float Ramp::grain(float place) const { return read(place).grain; }
 
+Interpolation interpolation_of(const Values& values) {
+    const auto found = values.find(interpolation_id);
+    return found != values.end() && found->second == Value(std::string("srgb")) ? Interpolation::srgb : Interpolation::oklab;
+}
+
 Stop stop_between(const Stops& stops, double place, Interpolation interpolation) {
     Stop stop = at(in_order(stops), place, interpolation);
     stop.place = place;

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/catalogue/context.h"
+#include "core/catalogue/description.h"
 #include "core/catalogue/value.h"
 #include "core/noise/grains.h"
 
@@ -38,6 +39,12 @@ private:
     std::vector<Entry> table_;
     bool has_grain_ = false;
 };
+
+/// The parameter "mix" of a step that has stops: how colours between them are mixed.
+inline std::vector<Choice> interpolation_choices() { return {{"srgb", "sRGB"}, {"oklab", "OKLab"}}; }
+constexpr std::string_view interpolation_id = "mix", interpolation_title = "Mixed in";
+constexpr std::string_view interpolation_help = "The space in which colours between stops are mixed; OKLab keeps them even to the eye.";
+Interpolation interpolation_of(const Values& values);
 
 /// One new stop at `place` that changes nothing: it takes the colour and the grain that are there.
 Stop stop_between(const Stops& stops, double place, Interpolation interpolation);

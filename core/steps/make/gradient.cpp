@@ -126,8 +126,7 @@ StepDescription describe_gradient() {
         .choice("repeat", "Beyond the ends", &Settings::repeat, {{"once", "Hold"}, {"loop", "Loop"}, {"mirror", "Mirror"}},
                 "What comes after the last stop: its colour held, the ramp again, or the ramp backwards.")
         .toggle("close", "Close the loop", &Settings::close, "Lets the last stop run back into the first, so that a loop shows no spoke.")
-        .choice("mix", "Mixed in", &Settings::interpolation, {{"srgb", "sRGB"}, {"oklab", "OKLab"}},
-                "The space in which colours between stops are mixed; OKLab keeps them even to the eye.")
+        .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)
         .shape([](const Settings&, Shape) { return Shape{3, false}; })
         .notice(notice)
         .run(run);

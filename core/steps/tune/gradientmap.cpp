@@ -87,8 +87,7 @@ StepDescription describe_gradientmap() {
         .toggle("reverse", "Reverse", &Settings::reverse, "Reads the ramp from its other end.")
         .choice("channel", "Tone from", &Settings::source,
                 {{"luma", "Luma"}, {"lightness", "Lightness"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}, "Which tone is looked up.")
-        .choice("mix", "Mixed in", &Settings::interpolation, {{"srgb", "sRGB"}, {"oklab", "OKLab"}},
-                "The space in which colours between stops are mixed; OKLab keeps them even to the eye.")
+        .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)
         .shape([](const Settings& s, Shape in) { return Shape{in.channels == 1 && all_grey(s) ? 1 : 3, in.coverage}; })
         .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<GradientMap>(s, c); });
 }

@@ -1,0 +1,29 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/document/recent_files.h"
+
+#include <QFileInfo>
+#include <QSettings>
+
+namespace loom {
+
+namespace {
+constexpr const char* key = "recent";
+}
+
+QStringList RecentFiles::paths() const {
+    QStringList present;
+    for (const QString& path : QSettings().value(key).toStringList())
+        if (QFileInfo::exists(path)) present << path;
+    return present;
+}
+
+void RecentFiles::add(const QString& path) {
+    QStringList list = QSettings().value(key).toStringList();
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    list.removeAll(absolute);
+    list.prepend(absolute);
+    QSettings().setValue(key, QStringList(list.mid(0, most)));
+}
+
+}  // namespace loom

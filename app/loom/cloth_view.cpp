@@ -1,0 +1,246 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/loom/cloth_view.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+
+namespace loom {
+
+namespace {
+constexpr double least_zoom = 0.02, greatest_zoom = 32;
+constexpr int border = 6;
+}  // namespace
+
+ClothCanvas::ClothCanvas(QWidget* parent) : QWidget(parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(240, 160);
+    setAccessibleName(tr("Cloth"));
+    setToolTip(tr("Turn the wheel to zoom, drag to move, hold C to see it without the selected step."));
+}
+
+void ClothCanvas::show_picture(const ClothPicture& picture) {
+    if (picture.before) {
+        before_ = picture.image;
+    } else {
+        // A draft never replaces the finished picture of the same recipe.
+        if (picture.draft && !cloth_.draft && picture.ticket <= cloth_.ticket && !cloth_.image.isNull()) return;
+        cloth_ = picture;
+    }
+    update();
+}
+
+void ClothCanvas::set_tile(Size design) {
+    if (design == design_) return;
+    design_ = design;
+    update();
+}
+
+void ClothCanvas::set_repeat(int count) {
+    repeat_ = std::max(1, count);
+    update();
+    emit zoom_changed();
+}
+
+void ClothCanvas::set_before(bool on) {
+    before_on_ = on;
+    if (!on) before_ = {};
+    update();
+}
+
+double ClothCanvas::fitting_zoom() const {
+    const double across = (width() - 2.0 * border) / (design_.width * repeat_), down = (height() - 2.0 * border) / (design_.height * repeat_);
+    return std::max(least_zoom, std::min(across, down));
+}
+
+double ClothCanvas::zoom() const { return zoom_ == 0 ? fitting_zoom() : zoom_; }
+
+void ClothCanvas::set_zoom(double zoom) {
+    zoom_ = zoom == 0 ? 0 : std::clamp(zoom, least_zoom, greatest_zoom);
+    if (zoom_ == 0) centre_ = {0.5, 0.5};
+    update();
+    emit zoom_changed();
+}
+
+void ClothCanvas::zoom_about(double factor, const QPointF& place) {
+    const QRectF tile = tile_rect();
+    const QPointF at((place.x() - tile.left()) / tile.width(), (place.y() - tile.top()) / tile.height());
+    const double next = std::clamp(zoom() * factor, least_zoom, greatest_zoom);
+    // The place under the pointer stays where it is.
+    const QPointF middle(width() / 2.0, height() / 2.0);
+    centre_ = at - QPointF((place.x() - middle.x()) / (design_.width * next), (place.y() - middle.y()) / (design_.height * next));
+    zoom_ = next;
+    update();
+    emit zoom_changed();
+}
+
+QRectF ClothCanvas::tile_rect() const {
+    const double scale = zoom();
+    const QSizeF size(design_.width * scale, design_.height * scale);
+    return {QPointF(width() / 2.0 - centre_.x() * size.width(), height() / 2.0 - centre_.y() * size.height()), size};
+}
+
+void ClothCanvas::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::colours().cloth_ground);
+    const QImage& picture = shows_before() ? before_ : cloth_.image;
+    if (picture.isNull()) return;
+    QRectF tile = tile_rect();
+    // Repeated cloths are laid evenly around the view's middle.
+    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
+    if (repeat_ % 2 == 0) tile.translate(-tile.width() / 2, -tile.height() / 2);
+    const QRectF whole = tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
+    painter.setClipRect(whole.intersected(QRectF(rect())));
+    if (picture.hasAlphaChannel()) {
+        constexpr int square = 8;
+        painter.fillRect(whole, QColor(200, 200, 200));
+        for (int y = 0; y < height(); y += square)
+            for (int x = (y / square % 2) * square; x < width(); x += 2 * square) painter.fillRect(x, y, square, square, QColor(170, 170, 170));
+    }
+    const double shrink = tile.width() / picture.width();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
+    // Below half size, averaging first keeps fine grain from flickering.
+    const QImage shown = shrink < 0.5 ? picture.scaled(tile.size().toSize().expandedTo(QSize(1, 1)), Qt::IgnoreAspectRatio, Qt::SmoothTransformation) : picture;
+    for (int row = -before; row <= after; ++row)
+        for (int column = -before; column <= after; ++column) {
+            const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
+            // Whole pixels at both ends, so that no gap opens between repeats.
+            const QRect target(QPoint(static_cast<int>(std::floor(x)), static_cast<int>(std::floor(y))),
+                               QPoint(static_cast<int>(std::floor(x + tile.width())) - 1, static_cast<int>(std::floor(y + tile.height())) - 1));
+            if (target.intersects(rect())) painter.drawImage(target, shown);
+        }
+    painter.setClipping(false);
+    if (shows_before()) {
+        painter.setFont(theme::strong_font(11));
+        const QRect label(QPoint(12, 10), QSize(60, 20));
+        painter.fillRect(label, QColor(0, 0, 0, 150));
+        painter.setPen(Qt::white);
+        painter.drawText(label, Qt::AlignCenter, tr("before"));
+    }
+    if (hasFocus()) {
+        painter.setPen(QPen(theme::colours().accent, 2));
+        painter.drawRect(rect().adjusted(1, 1, -1, -1));
+    }
+}
+
+void ClothCanvas::wheelEvent(QWheelEvent* event) {
+    zoom_about(std::pow(1.2, event->angleDelta().y() / 120.0), event->position());
+    event->accept();
+}
+
+void ClothCanvas::mousePressEvent(QMouseEvent* event) {
+    held_ = event->pos();
+    setCursor(Qt::ClosedHandCursor);
+    setFocus(Qt::MouseFocusReason);
+}
+
+void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
+    if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) return;
+    if (zoom_ == 0) zoom_ = fitting_zoom();
+    const QPoint way = event->pos() - held_;
+    held_ = event->pos();
+    centre_ -= QPointF(way.x() / (design_.width * zoom_), way.y() / (design_.height * zoom_));
+    update();
+    emit zoom_changed();
+}
+
+void ClothCanvas::mouseReleaseEvent(QMouseEvent*) { unsetCursor(); }
+
+void ClothCanvas::keyPressEvent(QKeyEvent* event) {
+    const double step = 40 / zoom();
+    QPointF way;
+    switch (event->key()) {
+        case Qt::Key_Left: way = {-step / design_.width, 0}; break;
+        case Qt::Key_Right: way = {step / design_.width, 0}; break;
+        case Qt::Key_Up: way = {0, -step / design_.height}; break;
+        case Qt::Key_Down: way = {0, step / design_.height}; break;
+        default: QWidget::keyPressEvent(event); return;
+    }
+    if (zoom_ == 0) zoom_ = fitting_zoom();
+    centre_ += way;
+    update();
+}
+
+ClothView::ClothView(QWidget* parent) : QWidget(parent) {
+    canvas_ = new ClothCanvas(this);
+    auto button = [this](const QString& text, const QString& help, bool checkable) {
+        auto* made = new QToolButton(this);
+        made->setText(text);
+        made->setToolTip(help);
+        made->setAccessibleName(help);
+        made->setCheckable(checkable);
+        made->setFocusPolicy(Qt::StrongFocus);
+        return made;
+    };
+    tile_ = button(tr("Tile"), tr("Show one tile"), true);
+    repeat_ = button(QString::fromUtf8("Repeat 2×2"), tr("Show the tile repeated"), true);
+    one_ = button("1:1", tr("One screen pixel for each design pixel"), false);
+    fit_ = button(tr("Fit"), tr("Fit the cloth into the view"), false);
+    auto* group = new QButtonGroup(this);
+    group->addButton(tile_);
+    group->addButton(repeat_);
+    tile_->setChecked(true);
+    state_ = new QLabel(this);
+    state_->setFont(theme::small_font());
+    state_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    auto* bar = new QWidget(this);
+    bar->setFixedHeight(34);
+    auto* line = new QHBoxLayout(bar);
+    line->setContentsMargins(10, 0, 14, 0);
+    line->setSpacing(4);
+    line->addWidget(tile_);
+    line->addWidget(repeat_);
+    line->addSpacing(18);
+    line->addWidget(one_);
+    line->addWidget(fit_);
+    line->addStretch(1);
+    line->addWidget(state_);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(bar);
+    layout->addWidget(canvas_, 1);
+    connect(repeat_, &QToolButton::toggled, this, [this](bool on) { canvas_->set_repeat(on ? 2 : 1); });
+    connect(one_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(1); });
+    connect(fit_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(0); });
+    connect(canvas_, &ClothCanvas::zoom_changed, this, &ClothView::refresh);
+}
+
+void ClothView::set_repeat(bool on) { (on ? repeat_ : tile_)->setChecked(true); }
+
+void ClothView::set_tile(Size design) {
+    canvas_->set_tile(design);
+    refresh();
+}
+
+void ClothView::show_picture(const ClothPicture& picture) {
+    canvas_->show_picture(picture);
+    refresh();
+}
+
+void ClothView::show_busy(bool busy) {
+    busy_ = busy;
+    refresh();
+}
+
+void ClothView::refresh() {
+    const ClothPicture& cloth = canvas_->cloth();
+    QStringList parts{tr("%1 %").arg(canvas_->zoom() * 100, 0, 'f', 0), tr("hold C: before")};
+    if (!cloth.image.isNull()) parts << QString::fromUtf8("%1 × %2").arg(cloth.image.width()).arg(cloth.image.height());
+    if (!cloth.image.isNull()) parts << (cloth.draft ? tr("draft") : tr("%1 ms").arg(cloth.milliseconds, 0, 'f', 0));
+    if (busy_) parts << tr("weaving");
+    state_->setText(parts.join(QString::fromUtf8(" · ")));
+}
+
+}  // namespace loom

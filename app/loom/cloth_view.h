@@ -1,0 +1,84 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The cloth: one tile or repeated, zoomed and moved, with the picture before the selected step while a key is held.
+#pragma once
+
+#include <QPixmap>
+#include <QWidget>
+
+#include "app/document/render_service.h"
+
+class QLabel;
+class QToolButton;
+
+namespace loom {
+
+/// The picture itself.
+class ClothCanvas : public QWidget {
+    Q_OBJECT
+public:
+    explicit ClothCanvas(QWidget* parent = nullptr);
+
+    void show_picture(const ClothPicture& picture);
+    void set_tile(Size design);
+    void set_repeat(int count);       ///< 1: the tile alone
+    int repeat() const { return repeat_; }
+    void set_before(bool on);
+    bool shows_before() const { return before_on_ && !before_.isNull(); }
+    /// Screen pixels per design pixel; 0 fits the cloth into the view.
+    void set_zoom(double zoom);
+    double zoom() const;
+    bool fits() const { return zoom_ == 0; }
+    const QImage& image() const { return cloth_.image; }
+    const ClothPicture& cloth() const { return cloth_; }
+    QPointF centre() const { return centre_; }
+
+signals:
+    void zoom_changed();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    QRectF tile_rect() const;   ///< the middle tile on the screen
+    double fitting_zoom() const;
+    void zoom_about(double factor, const QPointF& place);
+
+    ClothPicture cloth_;
+    QImage before_;
+    bool before_on_ = false;
+    Size design_{1024, 1024};
+    int repeat_ = 1;
+    double zoom_ = 0;
+    QPointF centre_{0.5, 0.5};  ///< place of the tile, in tiles, in the middle of the view
+    QPoint held_;
+};
+
+/// Canvas with its line of choices above.
+class ClothView : public QWidget {
+    Q_OBJECT
+public:
+    explicit ClothView(QWidget* parent = nullptr);
+    ClothCanvas* canvas() const { return canvas_; }
+    void show_picture(const ClothPicture& picture);
+    void show_busy(bool busy);
+    void set_tile(Size design);
+    void set_repeat(bool on);
+    QToolButton* tile_button() const { return tile_; }
+    QToolButton* repeat_button() const { return repeat_; }
+
+private:
+    void refresh();
+    ClothCanvas* canvas_;
+    QToolButton *tile_, *repeat_, *one_, *fit_;
+    QLabel* state_;
+    bool busy_ = false;
+};
+
+}  // namespace loom

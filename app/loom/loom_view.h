@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The view in which a recipe is woven: strands left, cloth, desk and measures right.
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/render_service.h"
+#include "app/document/session.h"
+
+namespace loom {
+
+class StrandsView;
+class ClothView;
+class TuningDesk;
+class MeasuresBar;
+class StepFinder;
+
+class LoomView : public QWidget {
+    Q_OBJECT
+public:
+    LoomView(Session& session, RenderService& service, QWidget* parent = nullptr);
+
+    StrandsView* strands() const { return strands_; }
+    ClothView* cloth() const { return cloth_; }
+    TuningDesk* desk() const { return desk_; }
+    MeasuresBar* measures() const { return measures_; }
+
+    /// Opens the step finder for the end of the selected chain, or right below the selected step.
+    void add_step();
+    void add_strand();
+    void duplicate_selected();
+    void remove_selected();
+    void rename_selected();
+    void bypass_selected();
+    /// Up or down in its chain (way -1, 1), across to the neighbouring strand (side -1, 1).
+    void move_selected(int way, int side);
+    void set_before(bool on);
+    StepFinder* open_finder(const Slot& slot, const QPoint& place);
+
+private:
+    void render();
+    void put_step(const Slot& slot, const QString& kind);
+
+    Session& session_;
+    RenderService& service_;
+    StrandsView* strands_;
+    ClothView* cloth_;
+    TuningDesk* desk_;
+    MeasuresBar* measures_;
+    std::uint64_t ticket_ = 0;
+};
+
+}  // namespace loom

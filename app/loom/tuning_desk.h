@@ -1,0 +1,66 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The desk under the cloth: the parameters of the selected step, built from its description; the join and routes
+// of a selected strand; or the dials and the tile of the whole recipe.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <vector>
+
+#include "app/document/render_service.h"
+#include "app/document/session.h"
+#include "app/widgets/histogram_view.h"
+
+class QLabel;
+class QScrollArea;
+class QToolButton;
+class QFormLayout;
+
+namespace loom {
+
+class TuningDesk : public QWidget {
+    Q_OBJECT
+public:
+    explicit TuningDesk(Session& session, QWidget* parent = nullptr);
+
+    void show_cards(const CardPictures& cards);
+    HistogramView* histogram() const { return histogram_; }
+    /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
+    QWidget* editor(std::string_view parameter) const;
+
+private:
+    /// One line of the form and how it follows the recipe.
+    struct Row {
+        std::string id;
+        QWidget* editor = nullptr;
+        std::vector<QWidget*> widgets;
+        std::function<void()> refresh;
+    };
+    void refresh();
+    void rebuild();
+    void show_histogram();
+    void build_step(const Step& step);
+    void build_strand(const Strand& strand);
+    void build_recipe();
+    Row& add_row(const std::string& id, const QString& label, const QString& help, QWidget* editor, QWidget* after = nullptr);
+    void add_parameter(const Address& at, const Parameter& parameter);
+    void add_number(const Address& at, const Parameter& parameter);
+    void add_seed(const Address& at);
+    void add_strand_choice(const Address& at, const QString& label, const QString& help);
+    void add_route(Map map);
+    QToolButton* reset_button(const Address& at, const Value& fallback);
+
+    Session& session_;
+    QLabel *title_, *summary_, *notice_;
+    QToolButton *bypass_, *reset_;
+    QScrollArea* scroll_;
+    QWidget* form_ = nullptr;
+    HistogramView* histogram_;
+    std::vector<Row> rows_;
+    std::string shape_;
+    CardPictures cards_;
+};
+
+}  // namespace loom

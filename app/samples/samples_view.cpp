@@ -1,0 +1,287 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/samples/samples_view.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/document/render_service.h"
+#include "app/theme/theme.h"
+#include "app/widgets/colour_button.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
+#include "core/render/render.h"
+
+namespace loom {
+
+namespace {
+
+constexpr int picture_width = 256, picture_height = 168, swatch_gap = 16, picture_size = 512;
+
+/// A rectangle whose edges are cut in teeth, as shears cut a sample.
+QPainterPath pinked(const QRectF& area) {
+    constexpr double tooth = 7, depth = 3.5;
+    const int across = static_cast<int>(area.width() / tooth), down = static_cast<int>(area.height() / tooth);
+    const double w = area.width() / across, h = area.height() / down;
+    QPainterPath path(area.topLeft());
+    for (int k = 0; k < across; ++k) {
+        path.lineTo(area.left() + (k + 0.5) * w, area.top() + depth);
+        path.lineTo(area.left() + (k + 1) * w, area.top());
+    }
+    for (int k = 0; k < down; ++k) {
+        path.lineTo(area.right() - depth, area.top() + (k + 0.5) * h);
+        path.lineTo(area.right(), area.top() + (k + 1) * h);
+    }
+    for (int k = 0; k < across; ++k) {
+        path.lineTo(area.right() - (k + 0.5) * w, area.bottom() - depth);
+        path.lineTo(area.right() - (k + 1) * w, area.bottom());
+    }
+    for (int k = 0; k < down; ++k) {
+        path.lineTo(area.left() + depth, area.bottom() - (k + 0.5) * h);
+        path.lineTo(area.left(), area.bottom() - (k + 1) * h);
+    }
+    path.closeSubpath();
+    return path;
+}
+
+/// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
+QColor dot_of(const Colourway& colourway) {
+    for (const auto& [at, value] : colourway.set) {
+        if (const auto* stops = std::get_if<Stops>(&value); stops && !stops->empty()) return to_qcolor((*stops)[stops->size() / 2].colour);
+        if (const auto* colour = std::get_if<Colour>(&value)) return to_qcolor(*colour);
+    }
+    return {};
+}
+
+}  // namespace
+
+QString samples_folder() {
+    const QString beside = QCoreApplication::applicationDirPath();
+    for (const QString& folder : {beside + "/../share/keen-loom/samples", QStringLiteral(KEEN_LOOM_SAMPLES)})
+        if (QFileInfo(folder).isDir()) return QDir::cleanPath(folder);
+    return {};
+}
+
+Swatch::Swatch(Recipe recipe, QString path, QWidget* parent) : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
+    setFixedSize(sizeHint());
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setAccessibleName(tr("Sample %1").arg(QString::fromStdString(recipe_.name)));
+}
+
+void Swatch::set_picture(const QImage& image) {
+    picture_ = image;
+    update();
+}
+
+void Swatch::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QRectF area(10, 8, picture_width, picture_height);
+    if (hasFocus() || hovered_) {
+        painter.setPen(QPen(hasFocus() ? c.accent : c.thread, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(area.adjusted(-6, -6, 6, 6));
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setClipPath(pinked(area));
+    if (picture_.isNull()) {
+        painter.fillRect(area, c.panel);
+    } else {
+        // Two screen pixels show about one pixel of the picture's middle strip: close enough to see the grain.
+        const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(), picture_.width() * area.height() / area.width());
+        painter.drawImage(area, picture_, source);
+    }
+    painter.setClipping(false);
+    painter.setPen(c.text);
+    painter.setFont(theme::strong_font(13));
+    painter.drawText(QRect(12, 182, 190, 20), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(recipe_.name));
+    if (recipe_.tile.wide_cm) {
+        painter.setPen(c.faint);
+        painter.setFont(theme::small_font());
+        painter.drawText(QRect(180, 182, 86, 20), Qt::AlignRight | Qt::AlignVCenter, tr("%1 cm").arg(*recipe_.tile.wide_cm, 0, 'g', 4));
+    }
+    int x = 20;
+    for (const Colourway& colourway : recipe_.colourways) {
+        const QColor colour = dot_of(colourway);
+        if (!colour.isValid()) continue;
+        painter.setPen(QPen(QColor(0, 0, 0, 110), 1));
+        painter.setBrush(colour);
+        painter.drawEllipse(QPointF(x, 214), 7, 7);
+        x += 20;
+    }
+}
+
+void Swatch::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton && rect().contains(event->pos())) emit opened();
+}
+
+void Swatch::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+        case Qt::Key_Return:
+        case Qt::Key_Enter:
+        case Qt::Key_Space: return emit opened();
+        case Qt::Key_Right:
+        case Qt::Key_Down: focusNextChild(); return;
+        case Qt::Key_Left:
+        case Qt::Key_Up: focusPreviousChild(); return;
+        default: QWidget::keyPressEvent(event);
+    }
+}
+
+void Swatch::enterEvent(QEnterEvent*) { hovered_ = true, update(); }
+void Swatch::leaveEvent(QEvent*) { hovered_ = false, update(); }
+void Swatch::focusInEvent(QFocusEvent* event) { QWidget::focusInEvent(event), update(); }
+void Swatch::focusOutEvent(QFocusEvent* event) { QWidget::focusOutEvent(event), update(); }
+
+SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(parent) {
+    auto* side = new QWidget(this);
+    side->setFixedWidth(190);
+    search_ = new QLineEdit(side);
+    search_->setPlaceholderText(tr("Find a sample or step"));
+    search_->setAccessibleName(tr("Find a sample or step"));
+    search_->setClearButtonEnabled(true);
+    auto* caption = new QLabel(tr("Recent"), side);
+    caption->setFont(theme::small_font());
+    caption->setForegroundRole(QPalette::PlaceholderText);
+    recent_box_ = new QWidget(side);
+    recent_ = new QVBoxLayout(recent_box_);
+    recent_->setContentsMargins(0, 0, 0, 0);
+    recent_->setSpacing(0);
+    auto* empty = new QPushButton(tr("Start empty"), side);
+    empty->setFont(theme::strong_font(12));
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(16, 16, 16, 20);
+    column->setSpacing(10);
+    column->addWidget(search_);
+    column->addSpacing(6);
+    column->addWidget(caption);
+    column->addWidget(recent_box_);
+    column->addStretch(1);
+    column->addWidget(empty);
+
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    page_ = new QWidget(scroll);
+    QPalette ground = page_->palette();
+    ground.setColor(QPalette::Window, theme::colours().window);
+    page_->setPalette(ground);
+    page_->setAutoFillBackground(true);
+    scroll->setWidget(page_);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(side);
+    layout->addWidget(scroll, 1);
+
+    for (const QFileInfo& info : QDir(folder).entryInfoList({"*.loom"}, QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
+        const auto file = read_loom(info.filePath().toStdString());
+        if (!file) {
+            failures_ << QString::fromStdString(file.error().message);
+            continue;
+        }
+        auto* swatch = new Swatch(file->recipe, info.filePath(), page_);
+        swatches_.push_back(swatch);
+        connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
+    }
+    connect(search_, &QLineEdit::textChanged, this, &SamplesView::filter);
+    connect(empty, &QPushButton::clicked, this, &SamplesView::empty_wanted);
+    set_recent({});
+    render_pictures();
+}
+
+SamplesView::~SamplesView() {
+    job_.cancel();
+    if (thread_.joinable()) thread_.join();
+}
+
+void SamplesView::render_pictures() {
+    std::vector<Recipe> recipes;
+    for (const Swatch* swatch : swatches_) recipes.push_back(swatch->recipe());
+    thread_ = std::thread([this, recipes = std::move(recipes)] {
+        for (std::size_t k = 0; k < recipes.size() && !job_.cancelled(); ++k) {
+            // The greater part of the tile at its own scale tells more than the whole made small.
+            auto cloth = render_cloth(recipes[k], size_for(recipes[k].tile, picture_size), {}, job_);
+            if (!cloth) continue;
+            const QImage image = to_image(*cloth);
+            QMetaObject::invokeMethod(this, [this, k, image] {
+                swatches_[k]->set_picture(image);
+                if (complete()) emit pictures_ready();
+            });
+        }
+    });
+}
+
+bool SamplesView::complete() const {
+    return std::all_of(swatches_.begin(), swatches_.end(), [](const Swatch* swatch) { return swatch->has_picture(); });
+}
+
+void SamplesView::set_recent(const QStringList& paths) {
+    while (QLayoutItem* item = recent_->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    for (const QString& path : paths) {
+        auto* button = new QToolButton(recent_box_);
+        button->setText(QFileInfo(path).completeBaseName());
+        button->setToolTip(path);
+        button->setFocusPolicy(Qt::StrongFocus);
+        button->setStyleSheet("QToolButton { padding: 4px 2px; }");
+        connect(button, &QToolButton::clicked, this, [this, path] { emit recent_opened(path); });
+        recent_->addWidget(button, 0, Qt::AlignLeft);
+    }
+    if (!paths.isEmpty()) return;
+    auto* none = new QLabel(tr("Nothing saved yet"), recent_box_);
+    none->setForegroundRole(QPalette::PlaceholderText);
+    recent_->addWidget(none);
+}
+
+void SamplesView::filter(const QString& words) {
+    for (Swatch* swatch : swatches_) {
+        QString all = QString::fromStdString(swatch->recipe().name);
+        for (const StrandRef& strand : swatch->recipe().strands) {
+            all += " " + QString::fromStdString(strand->name);
+            for (ChainKind chain : all_chains)
+                for (const Step& step : strand->chain(chain)) all += " " + QString::fromStdString(step_title(step) + " " + step.kind);
+        }
+        for (const Colourway& colourway : swatch->recipe().colourways) all += " " + QString::fromStdString(colourway.name);
+        bool fits = true;
+        for (const QString& word : words.split(' ', Qt::SkipEmptyParts)) fits = fits && all.contains(word, Qt::CaseInsensitive);
+        swatch->setVisible(fits);
+    }
+    arrange();
+}
+
+void SamplesView::arrange() {
+    const int width = page_->parentWidget() ? page_->parentWidget()->width() : page_->width();
+    const int across = std::max(1, (width - swatch_gap) / (276 + swatch_gap / 2));
+    int index = 0;
+    for (Swatch* swatch : swatches_) {
+        if (swatch->isHidden()) continue;
+        swatch->move(swatch_gap + (index % across) * (276 + swatch_gap / 2), swatch_gap + (index / across) * (232 + swatch_gap / 2));
+        ++index;
+    }
+    page_->setMinimumHeight(swatch_gap + ((index + across - 1) / across) * (232 + swatch_gap / 2));
+}
+
+void SamplesView::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    arrange();
+}
+
+}  // namespace loom

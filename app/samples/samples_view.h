@@ -1,0 +1,91 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The sample book: finished recipes as swatches with pinked edges, recent files, and an empty start.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+#include <atomic>
+#include <thread>
+#include <vector>
+
+#include "core/base/job.h"
+#include "core/recipe/recipe.h"
+
+class QLineEdit;
+class QVBoxLayout;
+
+namespace loom {
+
+/// One swatch; a click or Enter opens its recipe.
+class Swatch : public QWidget {
+    Q_OBJECT
+public:
+    Swatch(Recipe recipe, QString path, QWidget* parent = nullptr);
+    void set_picture(const QImage& image);
+    const Recipe& recipe() const { return recipe_; }
+    const QString& path() const { return path_; }
+    bool has_picture() const { return !picture_.isNull(); }
+    QSize sizeHint() const override { return {276, 232}; }
+
+signals:
+    void opened();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void enterEvent(QEnterEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void focusInEvent(QFocusEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
+
+private:
+    Recipe recipe_;
+    QString path_;
+    QImage picture_;
+    bool hovered_ = false;
+};
+
+class SamplesView : public QWidget {
+    Q_OBJECT
+public:
+    /// Reads every recipe in `folder`; one that cannot be read is left out and reported by failed().
+    explicit SamplesView(const QString& folder, QWidget* parent = nullptr);
+    ~SamplesView() override;
+
+    const std::vector<Swatch*>& swatches() const { return swatches_; }
+    QLineEdit* search() const { return search_; }
+    void set_recent(const QStringList& paths);
+    /// Whether every swatch has its picture.
+    bool complete() const;
+    const QStringList& failures() const { return failures_; }
+
+signals:
+    void sample_opened(const QString& path);
+    void recent_opened(const QString& path);
+    void empty_wanted();
+    void pictures_ready();
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    void arrange();
+    void filter(const QString& words);
+    void render_pictures();
+
+    std::vector<Swatch*> swatches_;
+    QStringList failures_;
+    QWidget *page_, *recent_box_;
+    QVBoxLayout* recent_;
+    QLineEdit* search_;
+    Job job_;
+    std::thread thread_;
+};
+
+/// Where the samples are: beside the program when it is built, in share/ when it is installed; "" if nowhere.
+QString samples_folder();
+
+}  // namespace loom

@@ -1,0 +1,100 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/shots.h"
+
+#include <QCoreApplication>
+#include <QTimer>
+#include <cstdio>
+#include <map>
+
+#include "app/loom/cloth_view.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/measures_bar.h"
+#include "app/loom/step_finder.h"
+#include "app/loom/strands_view.h"
+#include "app/main_window.h"
+#include "app/samples/samples_view.h"
+
+namespace loom {
+
+namespace {
+
+/// What a view shows: which sample, what is selected, whether it is repeated, whether the finder is open.
+struct Scene {
+    const char* sample = nullptr;
+    Selection selection;
+    bool repeat = false, finder = false;
+};
+
+const std::map<QString, Scene>& scenes() {
+    static const std::map<QString, Scene> all = {
+        {"samples", {}},
+        {"loom", {"carriage-oak.loom", {"long-grain", "tight"}, false, false}},
+        {"gradient", {"carriage-oak.loom", {"ground", "colour"}, true, false}},
+        {"dials", {"carriage-oak.loom", {}, true, false}},
+        {"steel", {"rail-steel.loom", {"bands", "ramp"}, true, false}},
+        {"suede", {"glove-suede.loom", {"nap", "light"}, false, false}},
+        {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
+    };
+    return all;
+}
+
+}  // namespace
+
+QStringList Shots::views() {
+    QStringList names;
+    for (const auto& [name, scene] : scenes()) names << name;
+    return names;
+}
+
+Shots::Shots(MainWindow& window, QStringList orders) : window_(window), orders_(std::move(orders)) {}
+
+void Shots::when(std::function<bool()> ready, std::function<void()> then) {
+    if (ready()) return QTimer::singleShot(60, this, then);
+    QTimer::singleShot(40, this, [this, ready, then] { when(ready, then); });
+}
+
+void Shots::begin() {
+    for (const QString& order : orders_)
+        if (const QString view = order.section('=', 0, 0); !scenes().contains(view) || order.section('=', 1).isEmpty()) {
+            std::fprintf(stderr, "keen-loom: --shot '%s' must be VIEW=FILE with VIEW one of %s\n", qPrintable(order), qPrintable(views().join(", ")));
+            return QCoreApplication::exit(2);
+        }
+    next();
+}
+
+void Shots::next() {
+    if (orders_.isEmpty()) return QCoreApplication::quit();
+    const QString order = orders_.takeFirst();
+    const Scene& scene = scenes().at(order.section('=', 0, 0));
+    const QString file = order.section('=', 1);
+    auto take = [this, file] {
+        QPixmap picture = window_.grab();
+        // Popups are windows of their own; they are drawn where they stand.
+        for (QWidget* finder : window_.findChildren<StepFinder*>()) {
+            finder->render(&picture, window_.mapFromGlobal(finder->pos()));
+            finder->close();
+        }
+        if (!picture.save(file)) {
+            std::fprintf(stderr, "keen-loom: cannot write '%s'\n", qPrintable(file));
+            return QCoreApplication::exit(1);
+        }
+        next();
+    };
+    if (!scene.sample) {
+        window_.show_view(MainWindow::View::samples);
+        return when([this] { return window_.samples_view()->complete(); }, take);
+    }
+    window_.session().undo_stack().setClean();
+    window_.open_sample(samples_folder() + "/" + scene.sample);
+    window_.session().select(scene.selection);
+    LoomView* loom = window_.loom_view();
+    loom->cloth()->set_repeat(scene.repeat);
+    // A picture of the recipe before must not pass for this one's: measures come last of all.
+    when([loom] { return !loom->measures()->stale(); }, [loom, scene, take, this] {
+        if (scene.finder) loom->add_step();
+        QTimer::singleShot(200, this, take);
+    });
+}
+
+}  // namespace loom
