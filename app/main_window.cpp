@@ -371,6 +371,7 @@ void MainWindow::load(const QString& path, bool as_sample) {
         refresh_recent();
     }
     show_view(View::loom);
+    loom_->strands()->focus_selected();
 }
 
 void MainWindow::open(const QString& path) {

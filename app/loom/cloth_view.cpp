@@ -129,8 +129,8 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
         painter.drawText(label, Qt::AlignCenter, tr("before"));
     }
     if (hasFocus()) {
-        painter.setPen(QPen(theme::colours().accent, 2));
-        painter.drawRect(rect().adjusted(1, 1, -1, -1));
+        painter.setPen(QPen(theme::colours().accent, 1, Qt::DotLine));
+        painter.drawRect(rect().adjusted(1, 1, -2, -2));
     }
 }
 

@@ -17,7 +17,7 @@
 namespace loom {
 
 namespace {
-constexpr int picture_side = 56, inset = 8;
+constexpr int picture_side = 50, inset = 7;
 
 QString qt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 }  // namespace
@@ -57,7 +57,7 @@ QString StepCard::headline() const {
         if (const Parameter* p = description->parameter(id); p && relevant(*description, *p, step_.set))
             parts << QString::fromStdString(show_value(*p, value_or_default(*p, step_.set)));
     if (step_.amount < 100) parts << tr("at %1 %").arg(step_.amount, 0, 'f', 0);
-    return parts.join(QString::fromUtf8(" · "));
+    return parts.join(QString::fromUtf8(", "));
 }
 
 void StepCard::paintEvent(QPaintEvent*) {
@@ -73,7 +73,7 @@ void StepCard::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawRoundedRect(frame.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2);
     }
-    const QRect picture(inset, inset, picture_side, picture_side);
+    const QRect picture(inset, (height() - picture_side) / 2, picture_side, picture_side);
     if (picture_.image.isNull()) {
         painter.fillRect(picture, c.window);
     } else {
@@ -93,10 +93,10 @@ void StepCard::paintEvent(QPaintEvent*) {
         painter.drawLine(picture.topLeft() + QPoint(6, 6), picture.bottomRight() - QPoint(6, 6));
     }
 
-    const int left = inset + picture_side + 7;
-    const QRect text(left, inset - 1, width() - left - 5, height() - 2 * inset + 2);
+    const int left = inset + picture_side + 6;
+    const QRect text(left, inset - 1, width() - left - 3, height() - 2 * inset + 2);
     painter.setPen(step_.on ? c.text : c.faint);
-    painter.setFont(theme::strong_font(12));
+    painter.setFont(theme::strong_font(11));
     const QString title = QString::fromStdString(step_title(step_));
     const QFontMetrics metrics(painter.font());
     QTextLayout layout(title, painter.font());

@@ -70,13 +70,44 @@ void StrandHeader::focusInEvent(QFocusEvent* event) {
     update();
 }
 
+namespace {
+
+/// A strip that hides the cards scrolled beneath it and lets the thread run on.
+class Strip : public QWidget {
+public:
+    Strip(bool foot, QWidget* parent) : QWidget(parent), foot_(foot) {}
+    QColor thread;
+    double thickness = 1.6;
+    bool on = true;
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        const theme::Colours& c = theme::colours();
+        QPainter painter(this);
+        painter.fillRect(rect(), c.window);
+        painter.setRenderHint(QPainter::Antialiasing);
+        const int x = width() / 2, weft = height() - weft_above_bottom;
+        painter.setPen(QPen(thread, thickness));
+        painter.drawLine(x, foot_ ? 0 : 20, x, foot_ ? weft : height());
+        if (!foot_) return;
+        painter.setPen(QPen(c.text, 1.8));
+        painter.drawLine(0, weft, width(), weft);
+        painter.setPen(QPen(c.text, 1.4));
+        painter.setBrush(on ? c.text : c.window);
+        painter.drawEllipse(QPointF(x, weft), 4, 4);
+    }
+
+private:
+    bool foot_;
+};
+
+}  // namespace
+
 StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : QWidget(parent), id_(strand.id) {
     setFixedWidth(theme::card_width);
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(4, 0, 4, 0);
+    layout->setContentsMargins(4, header_strip, 4, foot_strip);
     layout->setSpacing(theme::gap);
-    header_ = new StrandHeader(this);
-    layout->addWidget(header_);
     for (ChainKind chain : all_chains) {
         cards_[chain] = {};
         if (chain != ChainKind::steps && !strand.chain(chain).empty()) {
@@ -116,9 +147,31 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
     layout->addWidget(more);
     more->setVisible(any);
     layout->addStretch(1);
-    join_ = new JoinCard(this);
-    layout->addWidget(join_);
+    top_ = new Strip(false, this);
+    header_ = new StrandHeader(top_);
+    header_->move(4, 9);
+    foot_ = new Strip(true, this);
+    join_ = new JoinCard(foot_);
+    join_->move(4, 10);
+    // Tab goes from the header through the cards to the join.
+    QWidget* before = header_;
+    for (ChainKind chain : all_chains) {
+        for (StepCard* card : cards_[chain]) {
+            setTabOrder(before, card);
+            before = card;
+        }
+        setTabOrder(before, add_[chain]);
+        before = add_[chain];
+    }
+    setTabOrder(before, join_->blend_box());
     set(strand, first);
+}
+
+void StrandColumn::pin(int top, int height) {
+    top_->setGeometry(0, top, width(), header_strip - 6);
+    foot_->setGeometry(0, top + height - foot_strip, width(), foot_strip);
+    top_->raise();
+    foot_->raise();
 }
 
 QPushButton* StrandColumn::make_add_button(ChainKind chain) {
@@ -141,6 +194,8 @@ void StrandColumn::set(const Strand& strand, bool first) {
     header_->set(QString::fromStdString(strand.name), strand.on, selected_);
     for (ChainKind chain : all_chains)
         for (std::size_t k = 0; k < cards_[chain].size() && k < strand.chain(chain).size(); ++k) cards_[chain][k]->set_step(strand.chain(chain)[k]);
+    static_cast<Strip*>(foot_)->on = strand.on;
+    foot_->update();
     join_->set_join(strand.join, first, QString::fromStdString(strand.name));
 }
 
@@ -149,6 +204,12 @@ void StrandColumn::set_selection(bool strand_selected, const std::string& step) 
     for (auto& [chain, cards] : cards_)
         for (StepCard* card : cards) card->set_selected(strand_selected && card->step_id() == step);
     join_->set_selected(strand_selected);
+    for (QWidget* widget : {top_, foot_}) {
+        auto* strip = static_cast<Strip*>(widget);
+        strip->thread = selected_ ? theme::colours().accent : theme::colours().thread;
+        strip->thickness = selected_ ? 2.4 : 1.6;
+        strip->update();
+    }
     update();
 }
 
@@ -170,7 +231,7 @@ Slot StrandColumn::slot_at(const QPoint& place) const {
 
 QRect StrandColumn::slot_mark(const Slot& slot) const {
     const auto& list = cards_.at(slot.chain);
-    int y = header_->geometry().bottom() + theme::gap / 2;
+    int y = header_strip - theme::gap / 2;
     if (!list.empty()) {
         const bool end = slot.index >= static_cast<int>(list.size());
         y = end ? list.back()->geometry().bottom() + theme::gap / 2 : list[static_cast<std::size_t>(slot.index)]->geometry().top() - theme::gap / 2;
@@ -187,7 +248,7 @@ void StrandColumn::paintEvent(QPaintEvent*) {
     const int x = width() / 2;
     const QColor colour = selected_ ? c.accent : c.thread;
     painter.setPen(QPen(colour, selected_ ? 2.4 : 1.6));
-    painter.drawLine(x, header_->geometry().bottom(), x, height());
+    painter.drawLine(x, 0, x, height());
     painter.setBrush(c.card);
     painter.setPen(QPen(colour, 1.4));
     for (const auto& [chain, cards] : cards_)

@@ -40,6 +40,9 @@ private:
     bool on_ = true, selected_ = false;
 };
 
+/// Heights of the strips that stay in place: the headers, and the joins with the weft below them.
+constexpr int header_strip = 46, foot_strip = 138, weft_above_bottom = 34;
+
 class StrandColumn : public QWidget {
     Q_OBJECT
 public:
@@ -52,6 +55,8 @@ public:
     StrandHeader* header() const { return header_; }
     JoinCard* join() const { return join_; }
     QPushButton* add_button(ChainKind chain) const { return add_.at(chain); }
+    /// Keeps the header at the top and the join at the foot of what can be seen, `height` pixels from `top` on.
+    void pin(int top, int height);
     /// The slot nearest to a place in this widget.
     Slot slot_at(const QPoint& place) const;
     /// The line where a card put into the slot would appear, in this widget.
@@ -63,6 +68,7 @@ protected:
 private:
     QPushButton* make_add_button(ChainKind chain);
     std::string id_;
+    QWidget *top_, *foot_;
     StrandHeader* header_;
     JoinCard* join_;
     std::map<ChainKind, std::vector<StepCard*>> cards_;

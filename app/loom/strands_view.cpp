@@ -8,6 +8,8 @@
 #include <QMenu>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollBar>
+#include <QVBoxLayout>
 
 #include "app/loom/strand_column.h"
 #include "app/theme/theme.h"
@@ -16,13 +18,11 @@ namespace loom {
 
 namespace {
 
-constexpr int weft_height = 40;
-
-/// Draws the weft below its columns.
+/// Draws the weft where no strand crosses it; the strands' feet draw the rest.
 class Canvas : public QWidget {
 public:
     using QWidget::QWidget;
-    std::vector<std::pair<int, bool>> crossings;  ///< x of each strand, and whether it is on
+    int bottom = 0;  ///< of what can be seen
 
 protected:
     void paintEvent(QPaintEvent*) override {
@@ -30,21 +30,25 @@ protected:
         QPainter painter(this);
         painter.fillRect(rect(), c.window);
         painter.setRenderHint(QPainter::Antialiasing);
-        const int y = height() - weft_height + 14;
+        const int y = bottom - weft_above_bottom;
         painter.setPen(QPen(c.text, 1.8));
-        painter.drawLine(12, y, width() - 12, y);
+        painter.drawLine(8, y, width() - 12, y);
         painter.setBrush(c.text);
-        painter.drawPolygon(QPolygonF() << QPointF(width() - 4, y) << QPointF(width() - 13, y - 4.5) << QPointF(width() - 13, y + 4.5));
-        for (const auto& [x, on] : crossings) {
-            painter.setPen(QPen(c.thread, 1.6));
-            painter.drawLine(x, y - 16, x, y);
-            painter.setPen(QPen(c.text, 1.4));
-            painter.setBrush(on ? c.text : c.window);
-            painter.drawEllipse(QPointF(x, y), 4, 4);
-        }
+        painter.drawPolygon(QPolygonF() << QPointF(width() - 3, y) << QPointF(width() - 12, y - 4.5) << QPointF(width() - 12, y + 4.5));
+    }
+};
+
+/// Lies over the feet, at the left of what can be seen.
+class Caption : public QWidget {
+public:
+    explicit Caption(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        QPainter painter(this);
         painter.setFont(theme::small_font());
-        painter.setPen(c.faint);
-        painter.drawText(QRect(12, height() - 20, width(), 16), Qt::AlignLeft | Qt::AlignVCenter, QObject::tr("strands join left to right; the cloth is on the right"));
+        painter.setPen(theme::colours().faint);
+        painter.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter, QObject::tr("strands join left to right; the cloth is on the right"));
     }
 };
 
@@ -69,6 +73,8 @@ StrandsView::StrandsView(Session& session, QWidget* parent) : QScrollArea(parent
     setFocusPolicy(Qt::NoFocus);
     canvas_ = new Canvas(this);
     setWidget(canvas_);
+    caption_ = new Caption(viewport());
+    for (QScrollBar* bar : {verticalScrollBar(), horizontalScrollBar()}) connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
     connect(&session_, &Session::recipe_changed, this, &StrandsView::refresh);
     connect(&session_, &Session::selection_changed, this, &StrandsView::show_selection);
     refresh();
@@ -80,14 +86,16 @@ void StrandsView::refresh() {
         shape_ = shape;
         rebuild();
     }
-    auto* canvas = static_cast<Canvas*>(canvas_);
-    canvas->crossings.clear();
-    for (std::size_t k = 0; k < columns_.size(); ++k) {
-        const Strand& strand = *session_.recipe().strands[k];
-        columns_[k]->set(strand, k == 0);
-        canvas->crossings.emplace_back(12 + static_cast<int>(k) * theme::card_width + theme::card_width / 2 - 4, strand.on);
-    }
+    for (std::size_t k = 0; k < columns_.size(); ++k) columns_[k]->set(*session_.recipe().strands[k], k == 0);
     show_selection();
+}
+
+void StrandsView::pin() {
+    const int top = verticalScrollBar()->value(), height = viewport()->height();
+    static_cast<Canvas*>(canvas_)->bottom = top + height;
+    for (StrandColumn* column : columns_) column->pin(top, height);
+    caption_->setGeometry(14, height - 22, 400, 18);
+    caption_->raise();
     canvas_->update();
 }
 
@@ -98,7 +106,7 @@ void StrandsView::rebuild() {
     qDeleteAll(canvas_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
     delete canvas_->layout();
     auto* row = new QHBoxLayout(canvas_);
-    row->setContentsMargins(8, 10, 16, weft_height);
+    row->setContentsMargins(8, 0, 16, 0);
     row->setSpacing(theme::column_gap);
     for (const StrandRef& strand : session_.recipe().strands) {
         auto* column = new StrandColumn(*strand, columns_.empty(), canvas_);
@@ -157,11 +165,16 @@ void StrandsView::rebuild() {
     add_strand->setToolTip(tr("Adds a strand on the right"));
     connect(add_strand, &QPushButton::clicked, this, &StrandsView::add_strand_wanted);
     row->addSpacing(6);
-    row->addWidget(add_strand, 0, Qt::AlignTop);
+    add_strand->setFixedHeight(27);
+    auto* side = new QVBoxLayout;
+    side->setContentsMargins(0, 9, 0, 0);
+    side->addWidget(add_strand, 0, Qt::AlignTop);
+    row->addLayout(side);
     row->addStretch(1);
     if (had_focus)
         if (StepCard* chosen = card(session_.selection().strand, session_.selection().step)) chosen->setFocus();
     show_cards(pictures_);
+    pin();
 }
 
 void StrandsView::show_selection() {
@@ -172,7 +185,18 @@ void StrandsView::show_selection() {
         columns_[k]->header()->set(QString::fromStdString(strand.name), strand.on, own);
         columns_[k]->set_selection(own, own ? selection.step : std::string());
     }
-    if (StepCard* chosen = card(selection.strand, selection.step)) ensureWidgetVisible(chosen, 20, 20);
+    StepCard* chosen = card(selection.strand, selection.step);
+    if (!chosen) return;
+    // The strips at top and foot hide what lies under them.
+    canvas_->layout()->activate();
+    ensureWidgetVisible(chosen, 12, 0);
+    const int y = chosen->mapTo(canvas_, QPoint(0, 0)).y(), top = verticalScrollBar()->value();
+    if (y < top + header_strip) verticalScrollBar()->setValue(y - header_strip);
+    else if (y + chosen->height() > top + viewport()->height() - foot_strip) verticalScrollBar()->setValue(y + chosen->height() + theme::gap + foot_strip - viewport()->height());
+}
+
+void StrandsView::focus_selected() {
+    if (StepCard* chosen = card(session_.selection().strand, session_.selection().step)) chosen->setFocus(Qt::OtherFocusReason);
 }
 
 void StrandsView::show_cards(const CardPictures& cards) {
@@ -243,7 +267,7 @@ void StrandsView::end_drag() {
 
 void StrandsView::resizeEvent(QResizeEvent* event) {
     QScrollArea::resizeEvent(event);
-    canvas_->update();
+    pin();
 }
 
 }  // namespace loom

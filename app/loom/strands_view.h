@@ -31,6 +31,7 @@ public:
     QPushButton* add_button(const std::string& strand, ChainKind chain) const;
     /// Where a card dropped at this global place would go; nothing outside all strands.
     std::optional<Slot> slot_at(const QPoint& global) const;
+    void focus_selected();
     void set_card_menu(QMenu* menu) { card_menu_ = menu; }
 
 signals:
@@ -42,13 +43,14 @@ protected:
 
 private:
     void refresh();
+    void pin();
     void rebuild();
     void show_selection();
     void show_drop(const QPoint& global, const StepCard& card);
     void end_drag();
 
     Session& session_;
-    QWidget* canvas_;
+    QWidget *canvas_, *caption_ = nullptr;
     QLabel* ghost_ = nullptr;
     QWidget* mark_ = nullptr;
     QMenu* card_menu_ = nullptr;

@@ -225,8 +225,14 @@ TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label
     text->setBuddy(editor);
     editor->setToolTip(help);
     const bool tall = editor->sizeHint().height() > 60;
-    grid->addWidget(text, row, 0, tall ? Qt::AlignTop : Qt::AlignVCenter);
-    grid->addWidget(editor, row, 1);
+    // A tall editor takes the whole width and speaks for itself.
+    text->setHidden(tall);
+    if (tall) {
+        grid->addWidget(editor, row, 0, 1, 2);
+    } else {
+        grid->addWidget(text, row, 0, Qt::AlignVCenter);
+        grid->addWidget(editor, row, 1);
+    }
     if (after) grid->addWidget(after, row, 2, tall ? Qt::AlignTop : Qt::AlignVCenter);
     rows_.push_back({id, editor, {text, editor}, [] {}});
     return rows_.back();

@@ -102,7 +102,7 @@ void Swatch::paintEvent(QPaintEvent*) {
     if (picture_.isNull()) {
         painter.fillRect(area, c.panel);
     } else {
-        // Two screen pixels show about one pixel of the picture's middle strip: close enough to see the grain.
+        // The middle strip of the tile, in the swatch's proportions.
         const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(), picture_.width() * area.height() / area.width());
         painter.drawImage(area, picture_, source);
     }
@@ -202,24 +202,29 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(paren
     connect(search_, &QLineEdit::textChanged, this, &SamplesView::filter);
     connect(empty, &QPushButton::clicked, this, &SamplesView::empty_wanted);
     set_recent({});
-    render_pictures();
+    page_->installEventFilter(this);
 }
 
-SamplesView::~SamplesView() {
-    job_.cancel();
+SamplesView::~SamplesView() { stop_pictures(); }
+
+void SamplesView::stop_pictures() {
+    if (job_) job_->cancel();
     if (thread_.joinable()) thread_.join();
 }
 
 void SamplesView::render_pictures() {
-    std::vector<Recipe> recipes;
-    for (const Swatch* swatch : swatches_) recipes.push_back(swatch->recipe());
-    thread_ = std::thread([this, recipes = std::move(recipes)] {
-        for (std::size_t k = 0; k < recipes.size() && !job_.cancelled(); ++k) {
-            // The greater part of the tile at its own scale tells more than the whole made small.
-            auto cloth = render_cloth(recipes[k], size_for(recipes[k].tile, picture_size), {}, job_);
-            if (!cloth) continue;
-            const QImage image = to_image(*cloth);
-            QMetaObject::invokeMethod(this, [this, k, image] {
+    stop_pictures();
+    std::vector<std::pair<std::size_t, Recipe>> missing;
+    for (std::size_t k = 0; k < swatches_.size(); ++k)
+        if (!swatches_[k]->has_picture()) missing.emplace_back(k, swatches_[k]->recipe());
+    if (missing.empty()) return;
+    job_ = std::make_unique<Job>();
+    thread_ = std::thread([this, missing = std::move(missing), job = job_.get()] {
+        for (const auto& [k, recipe] : missing) {
+            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), {}, *job);
+            if (job->cancelled()) return;
+            const QImage image = cloth ? to_image(*cloth) : QImage(1, 1, QImage::Format_RGB888);
+            QMetaObject::invokeMethod(this, [this, k = k, image] {
                 swatches_[k]->set_picture(image);
                 if (complete()) emit pictures_ready();
             });
@@ -268,7 +273,7 @@ void SamplesView::filter(const QString& words) {
 }
 
 void SamplesView::arrange() {
-    const int width = page_->parentWidget() ? page_->parentWidget()->width() : page_->width();
+    const int width = page_->width();
     const int across = std::max(1, (width - swatch_gap) / (276 + swatch_gap / 2));
     int index = 0;
     for (Swatch* swatch : swatches_) {
@@ -279,9 +284,20 @@ void SamplesView::arrange() {
     page_->setMinimumHeight(swatch_gap + ((index + across - 1) / across) * (232 + swatch_gap / 2));
 }
 
-void SamplesView::resizeEvent(QResizeEvent* event) {
-    QWidget::resizeEvent(event);
-    arrange();
+bool SamplesView::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == page_ && event->type() == QEvent::Resize) arrange();
+    return QWidget::eventFilter(watched, event);
+}
+
+void SamplesView::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    render_pictures();
+}
+
+void SamplesView::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    // The cores belong to the cloth that is being worked on.
+    stop_pictures();
 }
 
 }  // namespace loom

@@ -6,7 +6,7 @@
 
 #include <QImage>
 #include <QWidget>
-#include <atomic>
+#include <memory>
 #include <thread>
 #include <vector>
 
@@ -69,19 +69,22 @@ signals:
     void pictures_ready();
 
 protected:
-    void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
 
 private:
     void arrange();
     void filter(const QString& words);
     void render_pictures();
+    void stop_pictures();
 
     std::vector<Swatch*> swatches_;
     QStringList failures_;
     QWidget *page_, *recent_box_;
     QVBoxLayout* recent_;
     QLineEdit* search_;
-    Job job_;
+    std::unique_ptr<Job> job_;
     std::thread thread_;
 };
 

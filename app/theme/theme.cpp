@@ -40,7 +40,8 @@ QString style_sheet(const Colours& c) {
         QToolTip { background: @card; color: @text; border: 1px solid @line; padding: 4px; }
         QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox { background: @field; color: @text; border: 1px solid @line; border-radius: 3px; padding: 2px 6px; min-height: 18px; selection-background-color: @accent; selection-color: @onaccent; }
         QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus { border: 2px solid @accent; padding: 1px 5px; }
-        QComboBox::drop-down { border: 0; width: 16px; }
+        QComboBox::drop-down { border: 0; width: 18px; }
+        QComboBox::down-arrow { image: url(:/theme/@arrow); width: 9px; height: 9px; }
         QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @accent; selection-color: @onaccent; }
         QPushButton { background: @card; color: @text; border: 1px solid @line; border-radius: 4px; padding: 5px 12px; }
         QPushButton:hover { border-color: @faint; }
@@ -64,7 +65,7 @@ QString style_sheet(const Colours& c) {
         QSlider::sub-page:horizontal:disabled { background: @line; }
         QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
         QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
-        QScrollBar::handle { background: @thread; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }
+        QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }
         QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; width: 0; height: 0; }
         QScrollArea { background: transparent; border: 0; }
         QListWidget { background: @card; border: 1px solid @line; outline: 0; }
@@ -77,6 +78,7 @@ QString style_sheet(const Colours& c) {
     const std::pair<const char*, QColor> names[] = {{"@onaccent", c.on_accent}, {"@accent", c.accent}, {"@window", c.window}, {"@panel", c.panel},
                                                     {"@card", c.card}, {"@field", c.field}, {"@line", c.line}, {"@text", c.text},
                                                     {"@faint", c.faint}, {"@thread", c.thread}};
+    sheet.replace("@arrow", current == Scheme::light ? "arrow-light.svg" : "arrow-dark.svg");
     for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
     return sheet;
 }

@@ -211,19 +211,23 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(3);
-    grid->addWidget(strip_, 0, 0, 1, 4);
+    grid->addWidget(strip_, 0, 0, 1, 2);
     auto* line = new QHBoxLayout;
+    line->setSpacing(2);
     line->addWidget(colour_);
     line->addStretch(1);
     line->addWidget(add_);
     line->addWidget(remove_);
-    grid->addLayout(line, 1, 0, 1, 4);
-    grid->addWidget(new QLabel(tr("Place"), this), 2, 0);
-    grid->addWidget(place_, 2, 1);
-    grid->addWidget(new QLabel(tr("Grain"), this), 2, 2);
-    grid->addWidget(grain_, 2, 3);
+    grid->addLayout(line, 1, 0, 1, 2);
+    int row = 2;
+    for (const auto& [name, edit] : {std::pair{tr("Place"), place_}, std::pair{tr("Grain"), grain_}}) {
+        auto* label = new QLabel(name, this);
+        label->setBuddy(edit);
+        label->setMinimumWidth(104);
+        grid->addWidget(label, row, 0);
+        grid->addWidget(edit, row++, 1);
+    }
     grid->setColumnStretch(1, 1);
-    grid->setColumnStretch(3, 1);
 
     connect(strip_, &GradientStrip::changed, this, &GradientEditor::changed);
     connect(strip_, &GradientStrip::chosen_changed, this, &GradientEditor::show_chosen);

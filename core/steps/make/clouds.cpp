@@ -66,7 +66,7 @@ StepDescription describe_clouds() {
     base.id = "clouds", base.title = "Clouds", base.family = Family::make;
     base.summary = "Fractal noise: soft areas that hold ever smaller ones.";
     base.seeded = true;
-    base.headline = {"size-x", "form"};
+    base.headline = {"size-x"};
     return Describe<Settings>(std::move(base))
         .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
                 "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like has no square cells.")

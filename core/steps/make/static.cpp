@@ -60,7 +60,7 @@ StepDescription describe_static() {
     base.id = "static", base.title = "Static", base.family = Family::make;
     base.summary = "White noise: every grain has a tone of its own.";
     base.seeded = true;
-    base.headline = {"spread", "amount"};
+    base.headline = {"spread"};
     const When toned{"spread", {"even", "gaussian"}};
     return Describe<Settings>(std::move(base))
         .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}, {"sparse", "Sparse"}},
