@@ -92,6 +92,7 @@ void Shots::next() {
     loom->cloth()->set_repeat(scene.repeat);
     // A picture of the recipe before must not pass for this one's: measures come last of all.
     when([loom] { return !loom->measures()->stale(); }, [loom, scene, take, this] {
+        loom->strands()->focus_selected();
         if (scene.finder) loom->add_step();
         QTimer::singleShot(200, this, take);
     });

@@ -79,8 +79,13 @@ void JoinCard::set_join(const Join& join, bool first, const QString& strand_name
     shown_->setText(tr("%1 %").arg(join.amount, 0, 'f', 0));
     within_->setChecked(join.within);
     // The first strand lies on nothing: there is no blend to choose.
-    blend_->setVisible(!first);
-    within_->setVisible(!first);
+    for (QWidget* widget : {static_cast<QWidget*>(blend_), static_cast<QWidget*>(within_)}) {
+        // The place stays, so that all amounts stand in one line.
+        QSizePolicy policy = widget->sizePolicy();
+        policy.setRetainSizeWhenHidden(true);
+        widget->setSizePolicy(policy);
+        widget->setVisible(!first);
+    }
     updating_ = false;
     update();
 }
@@ -102,10 +107,10 @@ void JoinCard::paintEvent(QPaintEvent*) {
     if (!first_) return;
     painter.setPen(c.text);
     painter.setFont(theme::strong_font(12));
-    painter.drawText(QRect(9, 6, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("Base"));
+    painter.drawText(QRect(9, 7, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("Base"));
     painter.setPen(c.faint);
     painter.setFont(theme::small_font());
-    painter.drawText(QRect(9, height() - 24, width() - 18, 16), Qt::AlignLeft | Qt::AlignVCenter, tr("first strand"));
+    painter.drawText(QRect(9, height() - 27, width() - 18, 16), Qt::AlignLeft | Qt::AlignVCenter, tr("first strand"));
 }
 
 }  // namespace loom

@@ -7,6 +7,9 @@
 #include <QPalette>
 #include <QStyleFactory>
 
+// Resources of a static library are only linked in if somebody asks for them, outside all namespaces.
+static void link_resources() { Q_INIT_RESOURCE(theme); }
+
 namespace loom::theme {
 
 namespace {
@@ -87,6 +90,7 @@ QString style_sheet(const Colours& c) {
 
 void apply(QApplication& app, Scheme wanted) {
     static const bool fonts_loaded = [] {
+        link_resources();
         for (const char* file : {":/theme/fonts/Inter-Regular.otf", ":/theme/fonts/Inter-Medium.otf", ":/theme/fonts/Inter-SemiBold.otf"})
             QFontDatabase::addApplicationFont(QLatin1String(file));
         return true;
