@@ -1,0 +1,27 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#define CATCH_CONFIG_RUNNER
+#include <QApplication>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <catch2/catch.hpp>
+
+#include "app/theme/theme.h"
+#include "core/base/job.h"
+
+int main(int argc, char** argv) {
+    // Without a display Qt would abort and the run would pass for an empty one.
+    if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+    loom::keep_freed_memory();
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("keen-loom-tests");
+    QApplication::setOrganizationName("keen-loom-tests");
+    // The person's own settings stay as they are.
+    QTemporaryDir settings;
+    QSettings::setDefaultFormat(QSettings::IniFormat);
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
+    loom::theme::apply(app, loom::theme::Scheme::light);
+    Catch::Session session;
+    if (const int wrong = session.applyCommandLine(argc, argv)) return wrong;
+    return session.run();
+}

@@ -1,0 +1,218 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// What has to hold for every step, whoever adds it.
+#include <cmath>
+#include <limits>
+#include <set>
+
+#include "core/measure/measure.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+bool is_word(std::string_view text) {
+    if (text.empty()) return false;
+    for (char c : text)
+        if (!((c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-')) return false;
+    return true;
+}
+
+/// Settings that make every step do something, beside its defaults.
+std::vector<Values> variants(const StepDescription& step) {
+    std::vector<Values> all{{}};
+    for (const Parameter& p : step.parameters) {
+        for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
+        if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!std::get<bool>(p.fallback))}});
+        if (p.kind == Kind::number) all.push_back({{std::string(p.id), Value(p.slider_min + 0.3 * (p.slider_max - p.slider_min))}});
+    }
+    return all;
+}
+
+Bundle picture(Size size) { return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, 3); }
+
+std::string words(const StepDescription& step, const Values& values) {
+    std::string text(step.id);
+    for (const auto& [id, value] : values) text += " " + id + "=" + show_value(*step.parameter(id), value);
+    return text;
+}
+
+}  // namespace
+
+TEST_CASE("every description is complete", "[catalogue]") {
+    std::set<std::string_view> ids, titles;
+    for (const StepDescription& step : all_steps()) {
+        INFO(step.id);
+        CHECK(is_word(step.id));
+        CHECK(ids.insert(step.id).second);
+        CHECK(titles.insert(step.title).second);
+        CHECK(step.summary.ends_with("."));
+        CHECK(bool(step.run) != bool(step.per_pixel));
+        CHECK((step.tiles == Tiling::keeps || !step.tiles_note.empty()));
+        CHECK(find_step(step.id) == &step);
+        std::set<std::string_view> parameters;
+        for (const Parameter& p : step.parameters) {
+            INFO(p.id);
+            CHECK(is_word(p.id));
+            CHECK(parameters.insert(p.id).second);
+            CHECK_FALSE(p.title.empty());
+            CHECK(p.help.ends_with("."));
+            CHECK_FALSE(refuses(p, p.fallback));
+            for (std::string_view common : {"amount-of-step", "on", "seed", "where"}) CHECK(p.id != common);
+            if (p.kind == Kind::number || p.kind == Kind::count) {
+                CHECK(p.min < p.max);
+                CHECK(p.slider_min >= p.min);
+                CHECK(p.slider_max <= p.max);
+                CHECK(p.slider_min < p.slider_max);
+                for (double wrong : {p.min - 1, p.max + 1, std::nan(""), std::numeric_limits<double>::infinity()}) CHECK(refuses(p, Value(wrong)));
+            }
+            if (p.kind == Kind::choice) CHECK(p.choices.size() > 1);
+            CHECK(refuses(p, p.kind == Kind::toggle ? Value(1.0) : Value(true)));
+            if (!p.group_id.empty()) CHECK(step.parameter(p.group_id));
+        }
+        for (std::string_view id : step.headline) CHECK(step.parameter(id));
+    }
+}
+
+TEST_CASE("values survive being shown as text on the command line", "[catalogue]") {
+    for (const StepDescription& step : all_steps())
+        for (const Parameter& p : step.parameters) {
+            std::string text;
+            if (const auto* number = std::get_if<double>(&p.fallback)) text = write_number(*number);
+            if (const auto* flag = std::get_if<bool>(&p.fallback)) text = *flag ? "true" : "false";
+            if (const auto* word = std::get_if<std::string>(&p.fallback)) text = *word;
+            if (const auto* colour = std::get_if<Colour>(&p.fallback)) text = write_colour(*colour);
+            if (std::holds_alternative<Stops>(p.fallback)) continue;
+            const auto read = parse_value(p, text);
+            REQUIRE(read);
+            if (const auto* colour = std::get_if<Colour>(&p.fallback)) CHECK(write_colour(std::get<Colour>(*read)) == write_colour(*colour));
+            else CHECK(*read == p.fallback);
+        }
+    const Parameter* stops = find_step("gradientmap")->parameter("stops");
+    const auto read = parse_value(*stops, "0 #000000, 0.5 #808080 25, 1 #ffffff");
+    REQUIRE(read);
+    CHECK(std::get<Stops>(*read)[1].grain == 25);
+    for (const char* wrong : {"0", "0 black", "0 #000000 1 2", "x #000000"}) CHECK_FALSE(parse_value(*stops, wrong));
+    CHECK_FALSE(parse_value(*find_step("static")->parameter("amount"), "1e999"));
+}
+
+TEST_CASE("every step gives the same bytes at 1, 2 and 5 threads", "[catalogue][threads]") {
+    const Size size{96, 80};
+    const Bundle in = picture(size), other = applied("clouds", {{"size-x", 48.0}}, nullptr, size, 9);
+    for (const StepDescription& step : all_steps())
+        for (const Values& values : variants(step)) {
+            INFO(words(step, values));
+            const Bundle one = applied(std::string(step.id), values, &in, size, 4, 1, &other);
+            for (int threads : {2, 5}) CHECK(same_bytes(one, applied(std::string(step.id), values, &in, size, 4, threads, &other)));
+        }
+}
+
+TEST_CASE("every step that keeps the tile commutes with moving the tile, or draws its own lots", "[catalogue][wraps]") {
+    const Size size{96, 80};
+    const Bundle in = picture(size);
+    const Bundle moved = rolled(in, 31, 17);
+    for (const StepDescription& step : all_steps()) {
+        if (step.tiles != Tiling::keeps || step.family == Family::make || step.seeded) continue;
+        for (const Values& values : variants(step)) {
+            // A near lamp and a step's own place are tied to the tile.
+            if (step.id == "relief" && values.contains("lamp")) continue;
+            INFO(words(step, values));
+            const Bundle a = rolled(applied(std::string(step.id), values, &in, size, 0, 0, &in), 31, 17);
+            const Bundle b = applied(std::string(step.id), values, &moved, size, 0, 0, &moved);
+            CHECK(greatest_difference(a, b) < 2e-4);
+        }
+    }
+}
+
+TEST_CASE("what steps make and draw closes at the tile edge, over several seeds", "[catalogue][wraps]") {
+    const Size size{128, 128};
+    for (const StepDescription& step : all_steps()) {
+        if (step.tiles != Tiling::keeps) continue;
+        if (step.family == Family::make && !step.seeded) continue;
+        const Bundle in = picture(size);
+        for (const Values& values : variants(step)) {
+            INFO(words(step, values));
+            int visible = 0, sum_of_ranks = 0;
+            constexpr int seeds = 6;
+            for (std::uint32_t seed = 0; seed < seeds; ++seed) {
+                const Bundle result = applied(std::string(step.id), values, &in, size, seed);
+                const Seam across = seam_across(result), down = seam_down(result);
+                visible += (across.ratio > 1.3) + (down.ratio > 1.3);
+                sum_of_ranks += across.rank > 0.9;
+            }
+            // A single line can lie high by chance; a seam would lie high every time.
+            CHECK(visible <= 2);
+            CHECK(sum_of_ranks < seeds);
+        }
+    }
+}
+
+TEST_CASE("every step looks the same at twice the size", "[catalogue][scale]") {
+    const Size small{256, 256}, large{512, 512};
+    for (const StepDescription& step : all_steps())
+        for (const Values& values : variants(step)) {
+            INFO(words(step, values));
+            Recipe recipe = recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 3}})}, 256);
+            Strand strand = *recipe.strands[0];
+            if (step.family == Family::make) strand.steps.clear();
+            Step made;
+            made.id = "x", made.kind = std::string(step.id), made.set = values, made.seed = 2;
+            strand.steps.push_back(made);
+            recipe.strands[0] = std::make_shared<const Strand>(strand);
+            const Bundle a = cloth(recipe, small), b = resized(cloth(recipe, large), small);
+            double mean = 0;
+            for (int c = 0; c < 3; ++c) mean += mean_difference(a.channel(c), b.channel(c)) / 3;
+            CHECK(mean < 2.0 / 255);
+        }
+}
+
+TEST_CASE("seeds matter to the steps that draw lots", "[catalogue]") {
+    const Size size{64, 64};
+    const Bundle in = picture(size);
+    for (const StepDescription& step : all_steps()) {
+        if (!step.seeded) continue;
+        Values values;
+        // Without grain a ramp has nothing to draw.
+        if (step.parameter("stops")) values["stops"] = Stops{{0, {0, 0, 0}, 50}, {1, {1, 1, 1}, 50}};
+        INFO(step.id);
+        CHECK_FALSE(same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 2)));
+        CHECK(same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 1)));
+    }
+}
+
+TEST_CASE("the shape that a step announces is the shape it gives", "[catalogue]") {
+    const Size size{32, 32};
+    for (const StepDescription& step : all_steps())
+        for (int channels : {1, 3})
+            for (bool covered : {false, true})
+                for (const Values& values : variants(step)) {
+                    INFO(words(step, values) << " on " << channels << (covered ? " covered" : ""));
+                    const Bundle in = random_bundle(size, 5, covered, channels);
+                    const Bundle out = applied(std::string(step.id), values, &in, size, 0, 0, &in);
+                    const Shape shape = step.shape(values, {channels, covered});
+                    // Borrowed and lower pictures are whatever they are; their announcement is an upper bound.
+                    CHECK(static_cast<int>(out.colour.size()) <= shape.channels);
+                    if (step.id != "beneath" && step.id != "borrow") CHECK(static_cast<int>(out.colour.size()) == shape.channels);
+                    CHECK((!out.coverage || shape.coverage));
+                    for (const PlaneRef& plane : out.colour)
+                        for (std::size_t i = 0; i < size.pixels(); ++i) REQUIRE(std::isfinite(plane->data()[i]));
+                }
+}
+
+TEST_CASE("a step in a cancelled job ends at once", "[catalogue][cancel]") {
+    const Size size{64, 64};
+    const Bundle in = picture(size);
+    for (const StepDescription& step : all_steps()) {
+        if (step.id == "flat" || step.id == "beneath" || step.id == "borrow") continue;  // nothing to cut short
+        Job job;
+        job.cancel();
+        const std::map<std::string, const Bundle*, std::less<>> none;
+        const auto result = apply_step(step, {}, 0, size, &in, none, 0, job);
+        INFO(step.id);
+        REQUIRE_FALSE(result);
+        CHECK(result.error().fault == Fault::cancelled);
+    }
+}

@@ -1,0 +1,154 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/edits.h"
+
+#include "core/recipe/json.h"
+#include "core/recipe/references.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+Recipe three() {
+    return recipe_of({strand_of("a", {{"clouds", {}}, {"levels", {}}, {"invert", {}}}), strand_of("b", {{"static", {}}}), strand_of("c", {{"flat", {}}})});
+}
+
+std::string order(const Recipe& recipe, const std::string& strand, ChainKind chain = ChainKind::steps) {
+    std::string ids;
+    for (const Step& step : recipe.strand(strand)->chain(chain)) ids += step.id + "/" + step.kind + " ";
+    return ids;
+}
+
+std::string strands(const Recipe& recipe) {
+    std::string ids;
+    for (const StrandRef& strand : recipe.strands) ids += strand->id + " ";
+    return ids;
+}
+
+}  // namespace
+
+TEST_CASE("steps move up, down, into other chains and strands", "[edits]") {
+    const Recipe r = three();
+    CHECK(order(step_moved(r, "a", "s3", {"a", ChainKind::steps, 0}), "a") == "s3/invert s1/clouds s2/levels ");
+    CHECK(order(step_moved(r, "a", "s1", {"a", ChainKind::steps, 3}), "a") == "s2/levels s3/invert s1/clouds ");
+    CHECK(order(step_moved(r, "a", "s1", {"a", ChainKind::steps, 1}), "a") == order(r, "a"));
+    const Recipe across = step_moved(r, "a", "s1", {"b", ChainKind::steps, 1});
+    CHECK(order(across, "a") == "s2/levels s3/invert ");
+    // The id was taken there, so it gets another one.
+    CHECK(order(across, "b") == "s1/static s2/clouds ");
+    CHECK(order(step_moved(r, "a", "s3", {"a", ChainKind::mask, 0}), "a", ChainKind::mask) == "s3/invert ");
+    CHECK(step_moved(r, "a", "nothing", {"b", ChainKind::steps, 0}) == r);
+    CHECK(step_moved(r, "a", "s1", {"nothing", ChainKind::steps, 0}) == r);
+}
+
+TEST_CASE("steps are added, removed, duplicated, renamed and reset", "[edits]") {
+    const Recipe r = three();
+    Step step;
+    step.kind = "grain";
+    const Recipe added = step_added(r, {"a", ChainKind::steps, 1}, step);
+    CHECK(order(added, "a") == "s1/clouds s4/grain s2/levels s3/invert ");
+    CHECK(step_removed(added, "a", "s4") == r);
+    CHECK(order(step_duplicated(r, "a", "s2"), "a") == "s1/clouds s2/levels s4/levels s3/invert ");
+    CHECK(step_title(*step_renamed(r, "a", "s2", "Tight").strand("a")->step("s2")) == "Tight");
+    CHECK(step_title(*r.strand("a")->step("s2")) == "Levels");
+    const Recipe set = with_value(r, {"a", "s2", "in-black"}, Value(0.3));
+    CHECK(step_reset(set, "a", "s2") == r);
+    CHECK(slot_of(r, "a", "s3") == Slot{"a", ChainKind::steps, 2});
+    CHECK_FALSE(slot_of(r, "a", "s9"));
+}
+
+TEST_CASE("strands are added, moved, duplicated, renamed, switched and joined", "[edits]") {
+    const Recipe r = three();
+    CHECK(strands(strand_moved(r, "c", 0)) == "c a b ");
+    CHECK(strands(strand_moved(r, "a", 99)) == "b c a ");
+    CHECK(strands(strand_removed(r, "b")) == "a c ");
+    CHECK(strands(strand_duplicated(r, "a")) == "a a-2 b c ");
+    CHECK(strand_duplicated(r, "a").strand("a-2")->steps == r.strand("a")->steps);
+    CHECK(strand_renamed(r, "a", "Long").strand("a")->name == "Long");
+    CHECK_FALSE(strand_switched(r, "a", false).strand("a")->on);
+    CHECK(with_join(r, "b", {Blend::screen, 40, true}).strand("b")->join == Join{Blend::screen, 40, true});
+    const Recipe routed = with_route(r, "b", Map::height, Route{Blend::plus, 20});
+    CHECK(routed.strand("b")->routes.at(Map::height).amount == 20);
+    CHECK(with_route(routed, "b", Map::height, std::nullopt) == r);
+    Strand fresh;
+    fresh.name = "Über Grain  2!";
+    CHECK(strand_added(r, fresh, 1).strands[1]->id == "ber-grain-2");
+    CHECK(new_strand_id(r, "a") == "a-2");
+}
+
+TEST_CASE("an edit leaves the recipe it began with as it was, and shares what it did not touch", "[edits]") {
+    const Recipe r = three();
+    const std::string before = write_recipe(r);
+    const Recipe next = with_value(r, {"a", "s2", "in-black"}, Value(0.5));
+    CHECK(write_recipe(r) == before);
+    CHECK_FALSE(next == r);
+    CHECK(next.strands[1] == r.strands[1]);
+    CHECK(next.strands[0] != r.strands[0]);
+}
+
+TEST_CASE("values are set, checked and forgotten when they are the default", "[edits]") {
+    const Recipe r = three();
+    const Address at{"a", "s2", "in-black"};
+    CHECK(value_at(r, at) == Value(0.0));
+    const Recipe set = with_value(r, at, Value(0.4));
+    CHECK(value_at(set, at) == Value(0.4));
+    CHECK(with_value(set, at, Value(0.0)) == r);
+    CHECK_FALSE(refuses(r, at, Value(0.4)));
+    CHECK(refuses(r, at, Value(4.0)));
+    CHECK(refuses(r, at, Value(true)));
+    CHECK_THAT(*refuses(r, {"a", "s2", "nope"}, Value(1.0)), Catch::Contains("no parameter 'nope'"));
+    CHECK_THAT(*refuses(r, {"a", "s9", "x"}, Value(1.0)), Catch::Contains("no step 's9'"));
+    CHECK_THAT(*refuses(r, {"z", "s1", "x"}, Value(1.0)), Catch::Contains("no strand 'z'"));
+    // The fields every step has.
+    CHECK(with_value(r, {"a", "s2", "amount"}, Value(30.0)).strand("a")->step("s2")->amount == 30);
+    CHECK_FALSE(with_value(r, {"a", "s2", "on"}, Value(false)).strand("a")->step("s2")->on);
+    CHECK(with_value(r, {"a", "s1", "seed"}, Value(12.0)).strand("a")->step("s1")->seed == 12);
+    CHECK(refuses(r, {"a", "s1", "seed"}, Value(-1.0)));
+    CHECK(refuses(r, {"a", "s1", "seed"}, Value(0.5)));
+    CHECK(refuses(r, {"a", "s1", "amount"}, Value(101.0)));
+}
+
+TEST_CASE("addresses are read and written", "[edits]") {
+    CHECK(Address::parse("long-grain/s3.middle") == Address{"long-grain", "s3", "middle"});
+    CHECK(Address{"a", "b", "c"}.text() == "a/b.c");
+    for (const char* wrong : {"", "a", "a/b", "a.b", "/b.c", "a/.c", "a/b."}) CHECK_FALSE(Address::parse(wrong));
+}
+
+TEST_CASE("a dial moves everything it drives, between its two ends", "[edits][dials]") {
+    Recipe r = three();
+    r.dials.push_back({"Tightness", 50, {{{"a", "s2", "in-black"}, 0.1, 0.5}, {{"a", "s1", "octaves"}, 2, 7}}});
+    const Recipe moved = with_dial(r, "Tightness", 25);
+    CHECK(moved.dials[0].value == 25);
+    CHECK(std::get<double>(*value_at(moved, {"a", "s2", "in-black"})) == Approx(0.2));
+    CHECK(value_at(moved, {"a", "s1", "octaves"}) == Value(3.0));
+    CHECK(with_dial(r, "nothing", 10) == r);
+}
+
+TEST_CASE("colourways are laid over, recognised and kept", "[edits][colourways]") {
+    Recipe r = three();
+    const Address colour{"c", "s1", "colour"}, black{"a", "s2", "in-black"};
+    r.colourways.push_back({"Red", {{colour, Value(Colour{1, 0, 0})}}});
+    r.colourways.push_back({"Blue", {{colour, Value(Colour{0, 0, 1})}, {black, Value(0.2)}}});
+    CHECK(present_colourway(r).empty());
+    const Recipe blue = with_colourway(r, "Blue");
+    CHECK(present_colourway(blue) == "Blue");
+    CHECK(value_at(blue, black) == Value(0.2));
+    const Recipe own = colourway_kept(with_value(blue, colour, Value(Colour{0, 1, 0})), "Green");
+    CHECK(present_colourway(own) == "Green");
+    CHECK(own.colourways.size() == 3);
+    CHECK(own.colourway("Green")->set.at(black) == Value(0.2));
+    CHECK(colourway_kept(own, "Green").colourways.size() == 3);
+    CHECK(with_colourway(r, "None") == r);
+}
+
+TEST_CASE("keep within finds the strand it is cut by", "[edits]") {
+    Recipe r = three();
+    CHECK(within_base(r, 0) == -1);
+    CHECK(within_base(r, 2) == 1);
+    r = with_join(r, "b", {Blend::normal, 100, true});
+    CHECK(within_base(r, 2) == 0);
+    r = strand_switched(r, "a", false);
+    CHECK(within_base(r, 2) == -1);
+}

@@ -1,0 +1,187 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+
+#include "core/base/files.h"
+#include "core/files/picture.h"
+#include "core/recipe/container.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+std::string bytes_of(const std::string& path) { return *read_file(path, 64 << 20); }
+
+/// Waves with a trace of noise: smooth enough for the lossy formats.
+Plane gentle(const Plane& noise) {
+    Plane soft(noise.size());
+    for (int y = 0; y < noise.height(); ++y)
+        for (int x = 0; x < noise.width(); ++x) soft.row(y)[x] = 0.5f + 0.3f * static_cast<float>(std::sin(0.2 * x + 0.1 * y)) + 0.004f * noise.at(x, y);
+    return soft;
+}
+
+LoomFile example() {
+    LoomFile file;
+    file.recipe = recipe_of({strand_of("a", {{"clouds", {{"octaves", 3.0}}, 2}})});
+    file.recipe.name = "Bench";
+    file.assets["assets/0a1b.png"] = std::string("\x89PNG\0data", 9);
+    file.preview_png = "preview";
+    return file;
+}
+
+}  // namespace
+
+TEST_CASE("every picture format comes back as it was written, within its precision", "[files]") {
+    const TemporaryFolder folder;
+    const std::pair<PictureFormat, double> formats[] = {{PictureFormat::png, 0.5 / 255}, {PictureFormat::png16, 0.5 / 65535}, {PictureFormat::tiff, 0.5 / 65535},
+                                                        {PictureFormat::exr, 1e-3}, {PictureFormat::jpg, 0.12}, {PictureFormat::webp, 0.12}};
+    for (const auto& [format, most] : formats)
+        for (int channels : {1, 3})
+            for (bool covered : {false, true}) {
+                if (format == PictureFormat::webp && channels == 1) continue;  // the format has no grey
+                Bundle in = random_bundle({24, 18}, 3, false, channels);
+                for (PlaneRef& plane : in.colour) plane = share(gentle(*plane));
+                if (covered) {
+                    Plane cover({24, 18}, 0.6f);
+                    Bundle thin = in;
+                    for (PlaneRef& plane : thin.colour) {
+                        Plane times = plane->clone();
+                        for (std::size_t i = 0; i < times.size().pixels(); ++i) times.data()[i] *= 0.6f;
+                        plane = share(std::move(times));
+                    }
+                    thin.coverage = share(std::move(cover));
+                    in = thin;
+                }
+                const std::string path = folder.path("p." + std::string(extension_of(format)));
+                INFO(picture_format_id(format) << " " << channels << (covered ? " covered" : ""));
+                const auto written = write_picture(path, in, format);
+                INFO((written ? std::string() : written.error().message));
+                REQUIRE(written);
+                const auto back = read_picture(path);
+                REQUIRE(back);
+                CHECK(back->size() == in.size());
+                if (format == PictureFormat::jpg) {
+                    // Laid over white.
+                    CHECK_FALSE(back->coverage);
+                    const float expected = in.channel(0).at(5, 5) + (covered ? 0.4f : 0);
+                    CHECK(back->channel(0).at(5, 5) == Approx(expected).margin(most));
+                    continue;
+                }
+                CHECK(bool(back->coverage) == covered);
+                double worst = 0;
+                for (int c = 0; c < channels; ++c) worst = std::max(worst, greatest_difference(back->channel(c), in.channel(c)));
+                CHECK(worst <= most * (covered ? 2.5 : 1.01));
+                CHECK(folder.files().size() == 1);
+                std::filesystem::remove(path);
+            }
+}
+
+TEST_CASE("a PNG says that it is sRGB, and a data map does not", "[files]") {
+    const TemporaryFolder folder;
+    const Bundle in = random_bundle({8, 8}, 1);
+    REQUIRE(write_picture(folder.path("colour.png"), in, PictureFormat::png));
+    CHECK(bytes_of(folder.path("colour.png")).find("sRGB") != std::string::npos);
+    REQUIRE(write_picture(folder.path("data.png"), in, PictureFormat::png, true));
+    CHECK(bytes_of(folder.path("data.png")).find("sRGB") == std::string::npos);
+}
+
+TEST_CASE("pictures that cannot be read or written are refused in one clear line", "[files][faults]") {
+    const TemporaryFolder folder;
+    REQUIRE(write_file(folder.path("text.png"), "no picture"));
+    const Bundle in = random_bundle({64, 64}, 1);
+    REQUIRE(write_picture(folder.path("good.png"), in, PictureFormat::png));
+    const std::string whole = bytes_of(folder.path("good.png"));
+    REQUIRE(write_file(folder.path("cut.png"), whole.substr(0, whole.size() / 2)));
+    for (const char* name : {"none.png", "text.png", "cut.png", ""}) {
+        const auto read = read_picture(folder.path(name));
+        INFO(name);
+        REQUIRE_FALSE(read);
+        CHECK(read.error().fault == Fault::file);
+        CHECK_THAT(read.error().message, Catch::Contains("cannot read '" + folder.path(name)));
+        CHECK(read.error().message.find('\n') == std::string::npos);
+    }
+    const auto nowhere = write_picture(folder.path("no/such/p.png"), in, PictureFormat::png);
+    REQUIRE_FALSE(nowhere);
+    CHECK_THAT(nowhere.error().message, Catch::Contains("there is no such file or folder"));
+    // A full disk: /dev/full cannot be renamed onto, so a folder stands for a place that refuses.
+    CHECK_FALSE(write_picture(folder.path(), in, PictureFormat::png));
+}
+
+TEST_CASE("a file is replaced whole or not at all", "[files]") {
+    const TemporaryFolder folder;
+    REQUIRE(write_file(folder.path("f"), "old"));
+    const auto failed = replace_file(folder.path("f"), [](const std::string& temporary) -> Result<Done> {
+        std::ofstream(temporary) << "half";
+        return Error{Fault::file, "no"};
+    });
+    CHECK_FALSE(failed);
+    CHECK(bytes_of(folder.path("f")) == "old");
+    REQUIRE(write_file(folder.path("f"), "new"));
+    CHECK(bytes_of(folder.path("f")) == "new");
+    CHECK(folder.files() == std::vector<std::string>{"f"});
+}
+
+TEST_CASE("a .loom file and its folder form hold the same", "[files][container]") {
+    const TemporaryFolder folder;
+    const LoomFile file = example();
+    REQUIRE(write_loom(folder.path("bench.loom"), file));
+    std::filesystem::create_directories(folder.path("bench-folder"));
+    REQUIRE(write_loom(folder.path("bench-folder"), file));
+    for (const char* name : {"bench.loom", "bench-folder"}) {
+        const auto back = read_loom(folder.path(name));
+        INFO(name);
+        REQUIRE(back);
+        CHECK(back->recipe == file.recipe);
+        CHECK(back->assets == file.assets);
+        CHECK(back->preview_png == file.preview_png);
+    }
+    const std::string zip = bytes_of(folder.path("bench.loom"));
+    // The first entry is the stored media type, where tools look for it.
+    CHECK(zip.substr(30, 8) == "mimetype");
+    CHECK(zip.substr(38, loom_mimetype.size()) == loom_mimetype);
+    // The same recipe gives the same file.
+    REQUIRE(write_loom(folder.path("again.loom"), file));
+    CHECK(bytes_of(folder.path("again.loom")) == zip);
+}
+
+TEST_CASE("damaged .loom files are refused in one clear line", "[files][container][faults]") {
+    const TemporaryFolder folder;
+    REQUIRE(write_loom(folder.path("good.loom"), example()));
+    const std::string whole = bytes_of(folder.path("good.loom"));
+    for (std::size_t length : {std::size_t{0}, std::size_t{1}, std::size_t{40}, whole.size() / 2, whole.size() - 1}) {
+        REQUIRE(write_file(folder.path("cut.loom"), whole.substr(0, length)));
+        const auto read = read_loom(folder.path("cut.loom"));
+        INFO(length);
+        REQUIRE_FALSE(read);
+        CHECK(read.error().message.find('\n') == std::string::npos);
+        CHECK_THAT(read.error().message, Catch::Contains("cut.loom"));
+    }
+    for (std::size_t at = 0; at < whole.size(); at += 5) {
+        std::string bent = whole;
+        bent[at] = static_cast<char>(bent[at] ^ 0x41);
+        REQUIRE(write_file(folder.path("bent.loom"), bent));
+        (void)inspect_loom(folder.path("bent.loom"));  // may still be readable; must not stumble
+    }
+    REQUIRE_FALSE(read_loom(folder.path("none.loom")));
+    std::filesystem::create_directories(folder.path("empty.loom"));
+    CHECK_FALSE(read_loom(folder.path("empty.loom")));
+}
+
+TEST_CASE("the name of a picture comes from the recipe's", "[files]") {
+    CHECK(picture_name("Carriage oak", "colour", PictureFormat::png16) == "carriage-oak-colour.png");
+    CHECK(picture_name("Stoker's denim", "height", PictureFormat::exr) == "stokers-denim-height.exr");
+    CHECK(picture_name("../../etc/passwd", "colour", PictureFormat::tiff) == "etc-passwd-colour.tif");
+    CHECK(picture_name("", "colour", PictureFormat::jpg) == "untitled-colour.jpg");
+}
+
+TEST_CASE("formats are found by their words and by paths", "[files]") {
+    for (PictureFormat format : all_picture_formats) CHECK(find_picture_format(picture_format_id(format)) == format);
+    CHECK(format_of_path("a/b.JPEG") == PictureFormat::jpg);
+    CHECK(format_of_path("a.tiff") == PictureFormat::tiff);
+    CHECK_FALSE(format_of_path("a.gif"));
+    CHECK_FALSE(format_of_path("png"));
+}

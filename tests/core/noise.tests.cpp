@@ -1,0 +1,201 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/noise/clouds.h"
+#include "core/noise/grains.h"
+#include "core/noise/lattice.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+Plane noise(const Lattice& lattice, Basis basis, std::uint64_t seed, Size size) {
+    const LatticeNoise field(lattice, basis, seed, size);
+    Plane plane(size);
+    std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
+    for (int y = 0; y < size.height; ++y) {
+        field.row(y, row.data());
+        std::copy_n(row.begin(), size.width, plane.row(y));
+    }
+    return plane;
+}
+
+Plane clouds(const CloudSettings& settings, Size size) {
+    const CloudField field(settings, size);
+    Plane plane(size);
+    std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
+    for (int y = 0; y < size.height; ++y) {
+        field.row(y, row.data());
+        std::copy_n(row.begin(), size.width, plane.row(y));
+    }
+    return plane;
+}
+
+int residue(const Lattice& l, int i, int j, int which) {
+    const long long k = which == 1 ? 1LL * l.r11 * i + 1LL * l.r12 * j : 1LL * l.r21 * i + 1LL * l.r22 * j;
+    const int d = which == 1 ? l.d1 : l.d2;
+    return static_cast<int>(((k % d) + d) % d);
+}
+
+/// Correlation of a plane with itself moved.
+double correlation(const Plane& plane, int dx, int dy) {
+    const double mean = mean_of(plane), deviation = deviation_of(plane);
+    double sum = 0;
+    for (int y = 0; y < plane.height(); ++y)
+        for (int x = 0; x < plane.width(); ++x) sum += (plane.at(x, y) - mean) * (plane.wrapped(x + dx, y + dy) - mean);
+    return sum / static_cast<double>(plane.size().pixels()) / (deviation * deviation);
+}
+
+}  // namespace
+
+TEST_CASE("lattice points are the same exactly when they lie whole tiles apart", "[noise]") {
+    for (const Lattice& l : {Lattice::of(4, 0, 0, 4), Lattice::of(2, -1, 1, 2), Lattice::of(6, -9, 4, 6), Lattice::of(3, 0, 0, 17), Lattice::of(5, -3, 0, 6)}) {
+        const int determinant = std::abs(l.a * l.d - l.b * l.c);
+        CHECK(l.d1 * l.d2 == determinant);
+        std::set<std::pair<int, int>> seen;
+        for (int i = 0; i < 60; ++i)
+            for (int j = 0; j < 60; ++j) {
+                seen.insert({residue(l, i, j, 1), residue(l, i, j, 2)});
+                // One tile across is (a, c) in cells, one down is (b, d).
+                for (int which : {1, 2}) {
+                    REQUIRE(residue(l, i + l.a, j + l.c, which) == residue(l, i, j, which));
+                    REQUIRE(residue(l, i + l.b, j + l.d, which) == residue(l, i, j, which));
+                }
+            }
+        CHECK(static_cast<int>(seen.size()) == determinant);
+    }
+}
+
+TEST_CASE("lattice noise is periodic to the last bit: twice the pixels of twice the tile hold the tile four times", "[noise]") {
+    // A lattice of doubled cells over doubled pixels reads the same places. Points one tile apart differ then, so
+    // periodicity is checked where it can fail: at cell boundaries of turned lattices, by continuing past the edge.
+    for (Basis basis : {Basis::gradient, Basis::value, Basis::simplex}) {
+        const Plane plane = noise(Lattice::of(6, -4, 4, 6), basis, 5, {90, 60});
+        // The lattice repeats within the tile only as a whole; across the edge steps must be like steps inside.
+        double inside = 0, edge = 0;
+        for (int y = 0; y < plane.height(); ++y)
+            for (int x = 0; x < plane.width(); ++x) {
+                const double step = std::abs(plane.wrapped(x + 1, y) - plane.at(x, y));
+                (x + 1 == plane.width() ? edge : inside) = std::max(x + 1 == plane.width() ? edge : inside, step);
+            }
+        CHECK(edge <= inside);
+        CHECK(inside > 0.02);
+    }
+}
+
+TEST_CASE("lattice noise has mean 0 and the deviation it states", "[noise]") {
+    for (Basis basis : {Basis::gradient, Basis::value, Basis::simplex}) {
+        double mean = 0, deviation = 0, most = 0;
+        constexpr int seeds = 12;
+        for (int seed = 0; seed < seeds; ++seed) {
+            const Plane plane = noise(Lattice::of(32, 0, 0, 32), basis, static_cast<std::uint64_t>(seed), {256, 256});
+            mean += mean_of(plane) / seeds, deviation += deviation_of(plane) / seeds;
+            for (std::size_t i = 0; i < plane.size().pixels(); ++i) most = std::max(most, std::abs(double(plane.data()[i])));
+        }
+        INFO(static_cast<int>(basis) << " deviation " << deviation << " most " << most);
+        CHECK(std::abs(mean) < 0.02);
+        CHECK(deviation == Approx(LatticeNoise::deviation(basis)).epsilon(0.08));
+        CHECK(most < 1.2);
+    }
+}
+
+TEST_CASE("clouds: shifted by whole cells of the lattice nothing lines up, and seeds do not look alike", "[noise][clouds]") {
+    CloudSettings settings;
+    settings.across = settings.down = 4, settings.octaves = 5;
+    const Plane a = clouds(settings, {256, 256});
+    settings.seed = 1;
+    const Plane b = clouds(settings, {256, 256});
+    double product = 0;
+    for (std::size_t i = 0; i < a.size().pixels(); ++i) product += a.data()[i] * b.data()[i];
+    CHECK(std::abs(product / static_cast<double>(a.size().pixels()) / (deviation_of(a) * deviation_of(b))) < 0.25);
+}
+
+TEST_CASE("clouds have no preferred direction", "[noise][clouds]") {
+    double across = 0, down = 0, rising = 0, falling = 0;
+    constexpr int seeds = 16;
+    for (int seed = 0; seed < seeds; ++seed) {
+        CloudSettings settings;
+        settings.across = settings.down = 12, settings.octaves = 4, settings.seed = static_cast<std::uint64_t>(seed);
+        const Plane plane = clouds(settings, {256, 256});
+        across += correlation(plane, 10, 0) / seeds, down += correlation(plane, 0, 10) / seeds;
+        rising += correlation(plane, 7, 7) / seeds, falling += correlation(plane, 7, -7) / seeds;
+    }
+    INFO(across << " " << down << " " << rising << " " << falling);
+    CHECK(std::abs(across - down) < 0.05);
+    CHECK(std::abs(rising - falling) < 0.05);
+    CHECK(std::abs((across + down) - (rising + falling)) < 0.1);
+}
+
+TEST_CASE("every form of clouds has mean 0 and deviation 1, roughly, whatever the octaves", "[noise][clouds]") {
+    for (CloudForm form : {CloudForm::smooth, CloudForm::billowed, CloudForm::ridged, CloudForm::folded, CloudForm::single_band})
+        for (int octaves : {1, 4, 7}) {
+            double mean = 0, deviation = 0;
+            constexpr int seeds = 6;
+            for (int seed = 0; seed < seeds; ++seed) {
+                CloudSettings settings;
+                settings.across = settings.down = 8, settings.form = form, settings.octaves = octaves, settings.seed = static_cast<std::uint64_t>(seed);
+                const Plane plane = clouds(settings, {512, 512});
+                mean += mean_of(plane) / seeds, deviation += deviation_of(plane) / seeds;
+            }
+            INFO("form " << static_cast<int>(form) << " octaves " << octaves << " mean " << mean << " deviation " << deviation);
+            CHECK(std::abs(mean) < 0.45);
+            CHECK(deviation > 0.5);
+            CHECK(deviation < 1.6);
+        }
+}
+
+TEST_CASE("grains have the spread that is asked for", "[noise][grains]") {
+    for (Spread spread : {Spread::even, Spread::gaussian})
+        for (float tails : {0.0f, 1.0f}) {
+            GrainSettings settings;
+            settings.spread = spread, settings.across = settings.down = 512, settings.tails = tails, settings.seed = 3;
+            const GrainField field(settings, {512, 512});
+            Plane plane({512, 512});
+            for (int y = 0; y < 512; ++y) field.row(y, 0, 512, plane.row(y));
+            CHECK(std::abs(mean_of(plane)) < 0.01);
+            CHECK(deviation_of(plane) == Approx(1).margin(0.02));
+            double fourth = 0;
+            for (std::size_t i = 0; i < plane.size().pixels(); ++i) fourth += std::pow(plane.data()[i], 4.0) / static_cast<double>(plane.size().pixels());
+            // Kurtosis: 1.8 for even, 3 for normal deviates, more with heavy tails.
+            if (tails == 0) CHECK(fourth == Approx(spread == Spread::even ? 1.8 : 3.0).epsilon(0.03));
+            else CHECK(fourth > (spread == Spread::even ? 2.2 : 8.0));
+        }
+}
+
+TEST_CASE("normal deviates are finite at both ends of the hash", "[noise][grains]") {
+    for (std::uint64_t hash : {std::uint64_t{0}, ~std::uint64_t{0}, std::uint64_t{1} << 63, (std::uint64_t{1} << 63) - 1}) {
+        CHECK(std::isfinite(normal_of(hash)));
+        CHECK(std::abs(normal_of(hash)) < 6);
+    }
+    CHECK(normal_of(0) == Approx(-normal_of(~std::uint64_t{0})));
+}
+
+TEST_CASE("a smaller rendering shows the averages of the same grains, a larger one the same grains", "[noise][grains]") {
+    GrainSettings settings;
+    settings.across = 96, settings.down = 64, settings.seed = 11;
+    auto plane = [&](Size size) {
+        const GrainField field(settings, size);
+        Plane out(size);
+        for (int y = 0; y < size.height; ++y) field.row(y, 0, size.width, out.row(y));
+        return out;
+    };
+    const Plane whole = plane({96, 64});
+    CHECK(greatest_difference(resized(whole, {32, 16}), plane({32, 16})) < 1e-5);
+    CHECK(greatest_difference(resized(plane({288, 192}), {96, 64}), whole) < 1e-5);
+    // A size that is no whole share of the grains still averages exactly.
+    CHECK(greatest_difference(resized(whole, {40, 27}), plane({40, 27})) < 1e-4);
+}
+
+TEST_CASE("sparse grains light the share that is asked for", "[noise][grains]") {
+    GrainSettings settings;
+    settings.spread = Spread::sparse, settings.across = settings.down = 512, settings.share = 0.07f;
+    const GrainField field(settings, {512, 512});
+    Plane plane({512, 512});
+    for (int y = 0; y < 512; ++y) field.row(y, 0, 512, plane.row(y));
+    CHECK(mean_of(plane) == Approx(0.07).margin(0.003));
+}

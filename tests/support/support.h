@@ -1,0 +1,69 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include <catch2/catch.hpp>
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "core/catalogue/description.h"
+#include "core/image/bundle.h"
+#include "core/recipe/recipe.h"
+#include "core/render/render.h"
+
+namespace loom::test {
+
+/// Hashed values in [low, high).
+Plane random_plane(Size size, std::uint64_t seed, float low = 0, float high = 1);
+/// Coloured, with coverage between 0 and 1 if `covered`; premultiplied.
+Bundle random_bundle(Size size, std::uint64_t seed, bool covered = false, int channels = 3);
+
+double greatest_difference(const Plane& a, const Plane& b);
+double greatest_difference(const Bundle& a, const Bundle& b);
+double mean_difference(const Plane& a, const Plane& b);
+bool same_bytes(const Plane& a, const Plane& b);
+bool same_bytes(const Bundle& a, const Bundle& b);
+Plane rolled(const Plane& plane, int dx, int dy);
+Bundle rolled(const Bundle& bundle, int dx, int dy);
+double mean_of(const Plane& plane);
+double deviation_of(const Plane& plane);
+
+/// A strand of steps, by kind and values; step ids are s1, s2, ...
+struct StepOrder {
+    std::string kind;
+    Values set;
+    std::uint32_t seed = 0;
+};
+Strand strand_of(const std::string& id, const std::vector<StepOrder>& steps, Join join = {});
+Recipe recipe_of(std::vector<Strand> strands, int tile = 128);
+
+/// Renders the cloth; a failure fails the test.
+Bundle cloth(const Recipe& recipe, Size size, int threads = 0, Cache* cache = nullptr);
+/// One step applied to a picture (or made); a failure fails the test.
+Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed = 0, int threads = 0,
+               const Bundle* other = nullptr);
+
+/// A folder that goes away with the test.
+class TemporaryFolder {
+public:
+    TemporaryFolder();
+    ~TemporaryFolder();
+    std::string path(const std::string& name = {}) const;
+    std::vector<std::string> files() const;
+
+private:
+    std::filesystem::path folder_;
+};
+
+struct Ran {
+    int code = -1;
+    std::string out, err;
+};
+/// Runs a program of the build with arguments as the shell splits them; `before` goes in front (environment, ulimit).
+Ran run(const std::string& program, const std::string& arguments, const std::string& before = {});
+int lines_in(const std::string& text);
+std::string sample(const std::string& name);
+
+}  // namespace loom::test
