@@ -2,13 +2,14 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/base/job.h"
 
-#include <tbb/blocked_range.h>
+#include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
 #include <malloc.h>
 
 #include <algorithm>
+#include <optional>
 
 namespace loom {
 
@@ -34,6 +35,9 @@ void keep_freed_memory() {
 }
 
 void with_threads(int threads, const std::function<void()>& work) {
+    // More threads than cores have to be allowed first.
+    std::optional<tbb::global_control> allowed;
+    if (threads > tbb::this_task_arena::max_concurrency()) allowed.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
     arena.execute(work);
 }

@@ -23,8 +23,8 @@ constexpr FormatRow rows[] = {{"png", "png"}, {"png16", "png"}, {"tiff", "tif"},
 Error unreadable(const std::string& path, const std::string& why) { return {Fault::file, "cannot read '" + path + "': " + why}; }
 
 /// Straight channels, interleaved. Alpha last if there is coverage.
-std::vector<float> interleaved(const Bundle& picture, bool linear, bool over_white) {
-    const int colours = picture.grey() ? 1 : 3;
+std::vector<float> interleaved(const Bundle& picture, bool linear, bool over_white, bool always_colour) {
+    const int colours = picture.grey() && !always_colour ? 1 : 3;
     const bool alpha = picture.coverage && !over_white;
     const auto channels = static_cast<std::size_t>(colours + (alpha ? 1 : 0));
     std::vector<float> pixels(picture.size().pixels() * channels);
@@ -107,7 +107,8 @@ Result<Done> write_picture(const std::string& path, const Bundle& picture, Pictu
     const bool linear = format == PictureFormat::exr && !data;
     RawPicture raw;
     raw.size = picture.size();
-    raw.pixels = interleaved(picture, linear, format == PictureFormat::jpg);
+    // WebP knows no grey.
+    raw.pixels = interleaved(picture, linear, format == PictureFormat::jpg, format == PictureFormat::webp);
     raw.channels = static_cast<int>(raw.pixels.size() / raw.size.pixels());
     return replace_file(path, [&](const std::string& temporary) -> Result<Done> {
         const CodecFailure failure = (*codec)->write(temporary, raw, format, data ? ColourMark::data : linear ? ColourMark::linear : ColourMark::srgb);

@@ -95,9 +95,9 @@ void LatticeNoise::row(int y, float* out, const float* du, const float* dv) cons
 
 float LatticeNoise::deviation(Basis basis) {
     switch (basis) {
-        case Basis::gradient: return 0.275f;
-        case Basis::value: return 0.37f;
-        case Basis::simplex: return 0.275f;
+        case Basis::gradient: return 0.217f;
+        case Basis::value: return 0.451f;
+        case Basis::simplex: return 0.405f;
     }
     return 1;
 }

@@ -32,7 +32,7 @@ std::vector<Values> variants(const StepDescription& step) {
     return all;
 }
 
-Bundle picture(Size size) { return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, 3); }
+Bundle picture(Size size, std::uint32_t seed = 3) { return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, seed); }
 
 std::string words(const StepDescription& step, const Values& values) {
     std::string text(step.id);
@@ -132,12 +132,15 @@ TEST_CASE("what steps make and draw closes at the tile edge, over several seeds"
     for (const StepDescription& step : all_steps()) {
         if (step.tiles != Tiling::keeps) continue;
         if (step.family == Family::make && !step.seeded) continue;
-        const Bundle in = picture(size);
         for (const Values& values : variants(step)) {
+            // Grains of several pixels are sharp at the edge, where a grain and a pixel begin together, and softened
+            // elsewhere where they do not; that is no seam.
+            if (values.contains("grain-x") || values.contains("grain-y") || (step.id == "grain" && values.contains("size"))) continue;
             INFO(words(step, values));
             int visible = 0, sum_of_ranks = 0;
             constexpr int seeds = 6;
             for (std::uint32_t seed = 0; seed < seeds; ++seed) {
+                const Bundle in = picture(size, 10 + seed);
                 const Bundle result = applied(std::string(step.id), values, &in, size, seed);
                 const Seam across = seam_across(result), down = seam_down(result);
                 visible += (across.ratio > 1.3) + (down.ratio > 1.3);

@@ -42,7 +42,6 @@ TEST_CASE("every picture format comes back as it was written, within its precisi
     for (const auto& [format, most] : formats)
         for (int channels : {1, 3})
             for (bool covered : {false, true}) {
-                if (format == PictureFormat::webp && channels == 1) continue;  // the format has no grey
                 Bundle in = random_bundle({24, 18}, 3, false, channels);
                 for (PlaneRef& plane : in.colour) plane = share(gentle(*plane));
                 if (covered) {
@@ -64,6 +63,8 @@ TEST_CASE("every picture format comes back as it was written, within its precisi
                 const auto back = read_picture(path);
                 REQUIRE(back);
                 CHECK(back->size() == in.size());
+                CHECK(folder.files().size() == 1);
+                std::filesystem::remove(path);
                 if (format == PictureFormat::jpg) {
                     // Laid over white.
                     CHECK_FALSE(back->coverage);
@@ -75,8 +76,6 @@ TEST_CASE("every picture format comes back as it was written, within its precisi
                 double worst = 0;
                 for (int c = 0; c < channels; ++c) worst = std::max(worst, greatest_difference(back->channel(c), in.channel(c)));
                 CHECK(worst <= most * (covered ? 2.5 : 1.01));
-                CHECK(folder.files().size() == 1);
-                std::filesystem::remove(path);
             }
 }
 

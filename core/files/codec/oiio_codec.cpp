@@ -5,6 +5,9 @@
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 
+#include <fcntl.h>
+#include <unistd.h>
+
 #include <algorithm>
 #include <cerrno>
 
@@ -32,9 +35,27 @@ OIIO::TypeDesc depth_of(PictureFormat format) {
     return OIIO::TypeDesc::UINT8;
 }
 
+/// Some format libraries print complaints of their own beside what they report; people get one line, ours.
+class Silence {
+public:
+    Silence() : kept_(::dup(2)) {
+        const int nowhere = ::open("/dev/null", O_WRONLY);
+        if (nowhere >= 0) ::dup2(nowhere, 2), ::close(nowhere);
+    }
+    ~Silence() {
+        if (kept_ >= 0) ::dup2(kept_, 2), ::close(kept_);
+    }
+    Silence(const Silence&) = delete;
+    Silence& operator=(const Silence&) = delete;
+
+private:
+    int kept_;
+};
+
 class OiioCodec final : public PictureCodec {
 public:
     CodecFailure read(const std::string& path, int greatest, RawPicture& out) const override {
+        const Silence silence;
         const auto input = OIIO::ImageInput::open(path);
         if (!input) {
             (void)OIIO::geterror();
@@ -54,6 +75,7 @@ public:
     }
 
     CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format, ColourMark mark) const override {
+        const Silence silence;
         const auto output = OIIO::ImageOutput::create(path);
         if (!output) {
             (void)OIIO::geterror();

@@ -18,8 +18,8 @@ enum class Falloff { even, bell };
 std::vector<double> line_weights(double half_steps, Falloff falloff);
 
 /// Average along the line of `dx`, `dy` pixels (its whole length) centred on each pixel. The line is sampled once
-/// for each pixel of its longer side, linearly between the two pixels it passes; the result is read between
-/// lines a quarter pixel apart.
+/// for each pixel of its longer side, linearly between the two pixels it passes. Lines longer than 16 pixels are
+/// summed on a grid of lines a quarter pixel apart, which softens noise of one pixel by at most 3/255 across the line.
 Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job);
 
 }  // namespace loom
