@@ -21,7 +21,9 @@ int main(int argc, char** argv) {
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addOption({"demo", "Open on the sample book."});
-    parser.addOption({"shot", "Open VIEW on the demo, write a picture of the window to FILE and quit; may be given several times.", "VIEW=FILE"});
+    parser.addOption({"shot",
+                      "Open VIEW on the demo, write a picture of the window to FILE and quit; may be given several times.",
+                      "VIEW=FILE"});
     parser.addPositionalArgument("recipes", "Recipe files to open.", "[recipes...]");
     parser.process(app);
 

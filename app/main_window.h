@@ -53,7 +53,8 @@ private:
         QAction* action;
         std::function<bool()> enabled;
     };
-    QAction* add(QMenu* menu, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work, std::function<bool()> enabled = {});
+    QAction* add(QMenu* menu, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
+                 std::function<bool()> enabled = {});
     void build_menus();
     QWidget* build_header();
     void refresh();

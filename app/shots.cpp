@@ -57,7 +57,8 @@ void Shots::when(std::function<bool()> ready, std::function<void()> then) {
 void Shots::begin() {
     for (const QString& order : orders_)
         if (const QString view = order.section('=', 0, 0); !scenes().contains(view) || order.section('=', 1).isEmpty()) {
-            std::fprintf(stderr, "keen-loom: --shot '%s' must be VIEW=FILE with VIEW one of %s\n", qPrintable(order), qPrintable(views().join(", ")));
+            std::fprintf(stderr, "keen-loom: --shot '%s' must be VIEW=FILE with VIEW one of %s\n", qPrintable(order),
+                         qPrintable(views().join(", ")));
             return QCoreApplication::exit(2);
         }
     next();
@@ -91,11 +92,12 @@ void Shots::next() {
     LoomView* loom = window_.loom_view();
     loom->cloth()->set_repeat(scene.repeat);
     // A picture of the recipe before must not pass for this one's: measures come last of all.
-    when([loom] { return !loom->measures()->stale(); }, [loom, scene, take, this] {
-        loom->strands()->focus_selected();
-        if (scene.finder) loom->add_step();
-        QTimer::singleShot(200, this, take);
-    });
+    when([loom] { return !loom->measures()->stale(); },
+         [loom, scene, take, this] {
+             loom->strands()->focus_selected();
+             if (scene.finder) loom->add_step();
+             QTimer::singleShot(200, this, take);
+         });
 }
 
 }  // namespace loom

@@ -31,7 +31,8 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
         if (!parameter) return call_error("step '" + o.step + "' has no parameter '" + parts->first + "'");
         const auto value = parse_value(*parameter, parts->second);
         const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
-        if (const auto why = refuses(*parameter, value ? *value : wrong)) return call_error("--set " + text + ": " + parts->first + " " + *why);
+        if (const auto why = refuses(*parameter, value ? *value : wrong))
+            return call_error("--set " + text + ": " + parts->first + " " + *why);
         values[parts->first] = *value;
     }
     const auto format = format_for(o.out);

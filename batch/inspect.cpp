@@ -55,13 +55,20 @@ Outcome run_check(const std::vector<std::string>& paths, bool json) {
     for (const std::string& path : paths) {
         auto file = inspect_loom(path);
         std::vector<Finding> findings;
-        if (file) findings = file->findings;
-        else findings.push_back({Finding::Weight::fault, "", file.error().message});
+        if (file)
+            findings = file->findings;
+        else
+            findings.push_back({Finding::Weight::fault, "", file.error().message});
         any = any || !findings.empty();
         for (const Finding& finding : findings) {
             const bool fault = finding.weight == Finding::Weight::fault;
-            if (json) list.push_back({{"file", path}, {"pointer", finding.pointer}, {"kind", fault ? "fault" : "warning"}, {"message", finding.message}});
-            else std::fprintf(stderr, "%s: %s%s\n", path.c_str(), fault ? "" : "warning: ", finding.text().c_str());
+            if (json)
+                list.push_back({{"file", path},
+                                {"pointer", finding.pointer},
+                                {"kind", fault ? "fault" : "warning"},
+                                {"message", finding.message}});
+            else
+                std::fprintf(stderr, "%s: %s%s\n", path.c_str(), fault ? "" : "warning: ", finding.text().c_str());
         }
     }
     if (json) print_json({{"findings", list}});
@@ -92,7 +99,8 @@ void add_measure(CLI::App& app, Action& action) {
     command->add_option("FILE", o->path, "A .loom file or a picture")->required();
     command->add_option("--size", o->size, "Pixels of the longer side, or WxH, for recipes");
     command->add_flag("--json", o->json, "Prints one JSON document");
-    command->callback([o, &action] { action = [o](const Surroundings& around) { return run_measure(o->path, o->size, o->json, around); }; });
+    command->callback(
+        [o, &action] { action = [o](const Surroundings& around) { return run_measure(o->path, o->size, o->json, around); }; });
 }
 
 void add_steps(CLI::App& app, Action& action) {
@@ -105,8 +113,10 @@ void add_steps(CLI::App& app, Action& action) {
     command->add_flag("--markdown", o->markdown, "As pages for docs/")->excludes(json);
     command->callback([o, &action] {
         action = [o](const Surroundings&) -> Outcome {
-            if (o->json) print_json(steps_json());
-            else std::printf("%s", (o->markdown ? steps_markdown() : steps_text()).c_str());
+            if (o->json)
+                print_json(steps_json());
+            else
+                std::printf("%s", (o->markdown ? steps_markdown() : steps_text()).c_str());
             return 0;
         };
     });
@@ -136,7 +146,8 @@ void add_pack(CLI::App& app, Action& action) {
     command = app.add_subcommand("unpack", "Makes a recipe folder of a .loom file.");
     command->add_option("FILE", unpack->from, "The .loom file")->required();
     command->add_option("DIR", unpack->to, "The folder to write")->required();
-    command->callback([unpack, &action] { action = [unpack](const Surroundings&) { return convert(unpack->from, unpack->to, true); }; });
+    command->callback(
+        [unpack, &action] { action = [unpack](const Surroundings&) { return convert(unpack->from, unpack->to, true); }; });
 }
 
 }  // namespace loom::batch

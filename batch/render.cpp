@@ -43,12 +43,15 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
         } else if (const auto present = value_at(recipe, *at)) {
             // One of the fields that every step has: its present value says of what kind it is.
             Parameter common;
-            common.kind = std::holds_alternative<double>(*present) ? Kind::number : std::holds_alternative<bool>(*present) ? Kind::toggle : Kind::strand;
+            common.kind = std::holds_alternative<double>(*present) ? Kind::number
+                          : std::holds_alternative<bool>(*present) ? Kind::toggle
+                                                                   : Kind::strand;
             value = parse_value(common, parts->second);
         }
         // Text that is no value at all is refused in the same words as a wrong value.
         const Value tried = value ? *value : parameter && parameter->kind == Kind::toggle ? Value(0.0) : Value(Stops{});
-        if (const auto why = refuses(recipe, *at, tried)) return call_error("--set " + at->text() + "=" + parts->second + ": " + at->parameter + " " + *why);
+        if (const auto why = refuses(recipe, *at, tried))
+            return call_error("--set " + at->text() + "=" + parts->second + ": " + at->parameter + " " + *why);
         recipe = with_value(std::move(recipe), *at, tried);
     }
     return recipe;
@@ -60,7 +63,8 @@ Result<Recipe> prepared(Recipe recipe, const Options& o) {
         if (!recipe.colourway(o.colourway)) {
             std::string names;
             for (const Colourway& each : recipe.colourways) names += (names.empty() ? "" : ", ") + each.name;
-            return call_error("'" + o.recipe + "' has no colourway '" + o.colourway + "'" + (names.empty() ? "" : "; it has " + names));
+            return call_error("'" + o.recipe + "' has no colourway '" + o.colourway + "'" +
+                              (names.empty() ? "" : "; it has " + names));
         }
         recipe = with_colourway(std::move(recipe), o.colourway);
     }
@@ -73,18 +77,22 @@ Result<Recipe> prepared(Recipe recipe, const Options& o) {
             known = known || dial.name == parts->first;
             names += (names.empty() ? "" : ", ") + dial.name;
         }
-        if (!known) return call_error("'" + o.recipe + "' has no dial '" + parts->first + "'" + (names.empty() ? "" : "; it has " + names));
+        if (!known)
+            return call_error("'" + o.recipe + "' has no dial '" + parts->first + "'" +
+                              (names.empty() ? "" : "; it has " + names));
         Parameter range;
         range.fallback = 0.0, range.max = 100;
         const auto value = parse_value(range, parts->second);
-        if (!value || refuses(range, *value)) return call_error("--dial '" + text + "': the value must be a number from 0 to 100");
+        if (!value || refuses(range, *value))
+            return call_error("--dial '" + text + "': the value must be a number from 0 to 100");
         recipe = with_dial(std::move(recipe), parts->first, std::get<double>(*value));
     }
     auto set = with_sets(std::move(recipe), o);
     if (!set) return set;
     if (o.seed >= 0) set = with_seed(*set, static_cast<std::uint32_t>(o.seed));
     for (const Reference& reference : references(*set))
-        if (!set->strand(reference.to)) return Error{Fault::recipe, "'" + o.recipe + "': there is no strand '" + reference.to + "'"};
+        if (!set->strand(reference.to))
+            return Error{Fault::recipe, "'" + o.recipe + "': there is no strand '" + reference.to + "'"};
     if (const std::string ring = circle(*set); !ring.empty())
         return Error{Fault::recipe, "'" + o.recipe + "': strands go round in a circle: " + ring};
     return set;
@@ -94,7 +102,8 @@ Outcome run(const Options& o, const Surroundings& around) {
     const auto start = std::chrono::steady_clock::now();
     auto file = read_loom(o.recipe);
     if (!file) return file.error();
-    for (const Finding& finding : file->findings) std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), finding.text().c_str());
+    for (const Finding& finding : file->findings)
+        std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), finding.text().c_str());
     auto recipe = prepared(file->recipe, o);
     if (!recipe) return recipe.error();
     const auto size = parse_size(o.size, recipe->tile);
@@ -125,7 +134,8 @@ Outcome run(const Options& o, const Surroundings& around) {
     prepare_picture_files();
     auto rendering = render(*recipe, *size, wanted, options, around.job);
     if (!rendering) return rendering.error();
-    for (const std::string& warning : rendering->warnings) std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
+    for (const std::string& warning : rendering->warnings)
+        std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
     const std::chrono::duration<double, std::milli> rendered = std::chrono::steady_clock::now() - start;
 
     std::vector<std::string> written;
@@ -149,12 +159,14 @@ Outcome run(const Options& o, const Surroundings& around) {
     }
     const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start;
     if (o.json) {
-        nlohmann::ordered_json document = {{"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}, {"files", written}};
+        nlohmann::ordered_json document = {
+            {"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}, {"files", written}};
         document["peak-bytes"] = rendering->peak_bytes;
         if (o.timing) {
             document["render-ms"] = rendered.count(), document["total-ms"] = whole.count();
             document["nodes"] = nlohmann::ordered_json::array();
-            for (const NodeTiming& t : rendering->timings) document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
+            for (const NodeTiming& t : rendering->timings)
+                document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
         }
         print_json(document);
     } else if (o.timing) {
@@ -177,7 +189,8 @@ void add_render(CLI::App& app, Action& action) {
     command->add_option("--colourway", o->colourway, "A colourway of the recipe");
     command->add_option("--set", o->set, "STRAND/STEP.PARAM=VALUE; may be given often")->expected(1)->take_all();
     command->add_option("--dial", o->dial, "NAME=VALUE; may be given often")->expected(1)->take_all();
-    command->add_option("--seed", o->seed, "Another seed for the recipe")->check(CLI::Range(std::int64_t{0}, std::int64_t{4294967295}));
+    command->add_option("--seed", o->seed, "Another seed for the recipe")
+        ->check(CLI::Range(std::int64_t{0}, std::int64_t{4294967295}));
     command->add_option("--threads", o->threads, "At most so many threads")->check(CLI::Range(1, 1024));
     command->add_option("--memory", o->memory, "At most so many bytes; K, M and G are understood");
     command->add_flag("--timing", o->timing, "Prints what took how long");

@@ -42,8 +42,12 @@ nlohmann::ordered_json steps_json() {
                                   {"choices", choices},
                                   {"help", p.help}});
         }
-        steps.push_back({{"id", step.id}, {"title", step.title}, {"family", word(step.family)}, {"summary", step.summary},
-                         {"tiles", word(step.tiles)}, {"parameters", parameters}});
+        steps.push_back({{"id", step.id},
+                         {"title", step.title},
+                         {"family", word(step.family)},
+                         {"summary", step.summary},
+                         {"tiles", word(step.tiles)},
+                         {"parameters", parameters}});
     }
     return {{"steps", steps}};
 }
@@ -52,16 +56,21 @@ std::string steps_markdown() {
     std::string text = "# Steps\n\nMade from the step descriptions by `keen-loom-batch steps --markdown`; do not edit by hand.\n";
     for (const StepDescription& step : all_steps()) {
         text += "\n## " + std::string(step.title) + " (`" + std::string(step.id) + "`)\n\n";
-        text += std::string(step.summary) + " Family: " + std::string(word(step.family)) + ". Tiling: " + std::string(word(step.tiles));
+        text += std::string(step.summary) + " Family: " + std::string(word(step.family)) +
+                ". Tiling: " + std::string(word(step.tiles));
         if (!step.tiles_note.empty()) text += " (" + std::string(step.tiles_note) + ")";
         text += step.seeded ? ". Draws lots, so it has a seed.\n" : ".\n";
         if (step.parameters.empty()) continue;
         text += "\n| parameter | values | default | meaning |\n|---|---|---|---|\n";
         for (const Parameter& p : step.parameters) {
             std::string values(word(p.kind));
-            if (ranged(p)) values = write_number(p.min) + " to " + write_number(p.max) + (p.unit == Unit::none ? "" : " " + std::string(word(p.unit)));
-            for (std::size_t k = 0; k < p.choices.size(); ++k) values = (k ? values + ", " : "") + "`" + std::string(p.choices[k].id) + "`";
-            text += "| **" + std::string(p.title) + "** `" + std::string(p.id) + "` | " + values + " | " + show_value(p, p.fallback) + " | " + std::string(p.help) + " |\n";
+            if (ranged(p))
+                values = write_number(p.min) + " to " + write_number(p.max) +
+                         (p.unit == Unit::none ? "" : " " + std::string(word(p.unit)));
+            for (std::size_t k = 0; k < p.choices.size(); ++k)
+                values = (k ? values + ", " : "") + "`" + std::string(p.choices[k].id) + "`";
+            text += "| **" + std::string(p.title) + "** `" + std::string(p.id) + "` | " + values + " | " +
+                    show_value(p, p.fallback) + " | " + std::string(p.help) + " |\n";
         }
     }
     return text;

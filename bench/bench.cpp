@@ -35,7 +35,8 @@ Plane noise_plane() {
     return plane;
 }
 
-template <class Work> void on_one_thread(benchmark::State& state, Work&& work) {
+template <class Work>
+void on_one_thread(benchmark::State& state, Work&& work) {
     with_threads(1, [&] {
         for (auto _ : state) work();
     });
@@ -105,7 +106,9 @@ void directional_400_px(benchmark::State& state) {
     const Plane in = noise_plane();
     const Job job;
     const double angle = static_cast<double>(state.range(0)) * 3.14159265358979 / 180;
-    on_one_thread(state, [&] { benchmark::DoNotOptimize(line_average(in, 400 * std::cos(angle), -400 * std::sin(angle), Falloff::even, job).data()); });
+    on_one_thread(state, [&] {
+        benchmark::DoNotOptimize(line_average(in, 400 * std::cos(angle), -400 * std::sin(angle), Falloff::even, job).data());
+    });
 }
 BENCHMARK(directional_400_px)->Arg(0)->Arg(90)->Arg(30)->Unit(benchmark::kMillisecond);
 

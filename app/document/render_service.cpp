@@ -148,7 +148,8 @@ void RenderService::render_cards(const Work& work, const Job& job) {
     std::vector<Wanted> wanted;
     for (const StrandRef& strand : work.recipe.strands)
         for (ChainKind chain : all_chains)
-            for (const Step& step : strand->chain(chain)) wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
+            for (const Step& step : strand->chain(chain))
+                wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
     if (wanted.empty()) return;
     RenderOptions options;
     options.cache = &cache_;

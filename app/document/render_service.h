@@ -23,14 +23,14 @@ namespace loom {
 struct ClothPicture {
     QImage image;
     bool draft = true;
-    bool before = false;        ///< with the selected step switched off, for comparing
+    bool before = false;  ///< with the selected step switched off, for comparing
     double milliseconds = 0;
-    std::uint64_t ticket = 0;   ///< of the recipe it shows
+    std::uint64_t ticket = 0;  ///< of the recipe it shows
 };
 
 struct CardPicture {
     QImage image;
-    double seam = 0;            ///< the greater of across and down
+    double seam = 0;  ///< the greater of across and down
     Histogram histogram;
 };
 /// By strand and step id.

@@ -51,8 +51,10 @@ bool Session::set_value(const Address& at, const Value& value, const QString& ge
     const Step* step = recipe().step(at);
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
     const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
-    const QString name = parameter ? QString::fromUtf8(parameter->title.data(), static_cast<int>(parameter->title.size())) : QString::fromStdString(at.parameter);
-    return apply(with_value(recipe(), at, value), tr("%1 of %2").arg(name, QString::fromStdString(step ? step_title(*step) : at.step)), gesture);
+    const QString name = parameter ? QString::fromUtf8(parameter->title.data(), static_cast<int>(parameter->title.size()))
+                                   : QString::fromStdString(at.parameter);
+    return apply(with_value(recipe(), at, value),
+                 tr("%1 of %2").arg(name, QString::fromStdString(step ? step_title(*step) : at.step)), gesture);
 }
 
 void Session::select(const Selection& selection) {
@@ -72,8 +74,10 @@ void Session::set_recipe(const Recipe& recipe) {
 
 void Session::keep_selection_valid() {
     const Strand* strand = recipe().strand(selection_.strand);
-    if (!strand) selection_ = {};
-    else if (!selection_.step.empty() && !strand->step(selection_.step)) selection_.step.clear();
+    if (!strand)
+        selection_ = {};
+    else if (!selection_.step.empty() && !strand->step(selection_.step))
+        selection_.step.clear();
 }
 
 void Session::start_new(Recipe recipe, const QString& path) {

@@ -95,7 +95,8 @@ void ExportDialog::follow_format() {
     const QFileInfo info(path_->text());
     const auto format = static_cast<PictureFormat>(format_->currentData().toInt());
     const std::string_view extension = extension_of(format);
-    path_->setText(info.path() + "/" + info.completeBaseName() + "." + QString::fromUtf8(extension.data(), static_cast<int>(extension.size())));
+    path_->setText(info.path() + "/" + info.completeBaseName() + "." +
+                   QString::fromUtf8(extension.data(), static_cast<int>(extension.size())));
 }
 
 void ExportDialog::estimate() {
@@ -130,13 +131,16 @@ void ExportDialog::begin() {
     });
     const QString path = path_->text();
     const auto format = static_cast<PictureFormat>(format_->currentData().toInt());
-    thread_ = std::thread([this, path, format, recipe = recipe_, size = size_for(recipe_.tile, size_->value()), job = job_.get()] {
-        Result<Done> result = Done{};
-        const auto cloth = render_cloth(recipe, size, {}, *job);
-        if (!cloth) result = cloth.error();
-        else result = write_picture(path.toStdString(), *cloth, format);
-        QMetaObject::invokeMethod(this, [this, path, result] { finish(path, result); });
-    });
+    thread_ =
+        std::thread([this, path, format, recipe = recipe_, size = size_for(recipe_.tile, size_->value()), job = job_.get()] {
+            Result<Done> result = Done{};
+            const auto cloth = render_cloth(recipe, size, {}, *job);
+            if (!cloth)
+                result = cloth.error();
+            else
+                result = write_picture(path.toStdString(), *cloth, format);
+            QMetaObject::invokeMethod(this, [this, path, result] { finish(path, result); });
+        });
 }
 
 void ExportDialog::finish(const QString& path, const Result<Done>& result) {
@@ -148,14 +152,17 @@ void ExportDialog::finish(const QString& path, const Result<Done>& result) {
         message_->setText(tr("Written: %1").arg(QFileInfo(path).fileName()));
         emit written(path);
     } else {
-        message_->setText(result.error().fault == Fault::cancelled ? tr("Cancelled; nothing was written.") : QString::fromStdString(result.error().message));
+        message_->setText(result.error().fault == Fault::cancelled ? tr("Cancelled; nothing was written.")
+                                                                   : QString::fromStdString(result.error().message));
     }
 }
 
 void ExportDialog::reject() {
     // While it works, the button and Escape give up the work and leave the dialog open.
-    if (progress_->isVisible()) job_->cancel();
-    else QDialog::reject();
+    if (progress_->isVisible())
+        job_->cancel();
+    else
+        QDialog::reject();
 }
 
 }  // namespace loom

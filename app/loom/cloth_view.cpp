@@ -60,7 +60,8 @@ void ClothCanvas::set_before(bool on) {
 }
 
 double ClothCanvas::fitting_zoom() const {
-    const double across = (width() - 2.0 * border) / (design_.width * repeat_), down = (height() - 2.0 * border) / (design_.height * repeat_);
+    const double across = (width() - 2.0 * border) / (design_.width * repeat_),
+                 down = (height() - 2.0 * border) / (design_.height * repeat_);
     return std::max(least_zoom, std::min(across, down));
 }
 
@@ -100,24 +101,29 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
     // Repeated cloths are laid evenly around the view's middle.
     const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
     if (repeat_ % 2 == 0) tile.translate(-tile.width() / 2, -tile.height() / 2);
-    const QRectF whole = tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
+    const QRectF whole =
+        tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
     painter.setClipRect(whole.intersected(QRectF(rect())));
     if (picture.hasAlphaChannel()) {
         constexpr int square = 8;
         painter.fillRect(whole, QColor(200, 200, 200));
         for (int y = 0; y < height(); y += square)
-            for (int x = (y / square % 2) * square; x < width(); x += 2 * square) painter.fillRect(x, y, square, square, QColor(170, 170, 170));
+            for (int x = (y / square % 2) * square; x < width(); x += 2 * square)
+                painter.fillRect(x, y, square, square, QColor(170, 170, 170));
     }
     const double shrink = tile.width() / picture.width();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
     // Below half size, averaging first keeps fine grain from flickering.
-    const QImage shown = shrink < 0.5 ? picture.scaled(tile.size().toSize().expandedTo(QSize(1, 1)), Qt::IgnoreAspectRatio, Qt::SmoothTransformation) : picture;
+    const QImage shown = shrink < 0.5 ? picture.scaled(tile.size().toSize().expandedTo(QSize(1, 1)), Qt::IgnoreAspectRatio,
+                                                       Qt::SmoothTransformation)
+                                      : picture;
     for (int row = -before; row <= after; ++row)
         for (int column = -before; column <= after; ++column) {
             const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
             // Whole pixels at both ends, so that no gap opens between repeats.
-            const QRect target(QPoint(static_cast<int>(std::floor(x)), static_cast<int>(std::floor(y))),
-                               QPoint(static_cast<int>(std::floor(x + tile.width())) - 1, static_cast<int>(std::floor(y + tile.height())) - 1));
+            const QRect target(
+                QPoint(static_cast<int>(std::floor(x)), static_cast<int>(std::floor(y))),
+                QPoint(static_cast<int>(std::floor(x + tile.width())) - 1, static_cast<int>(std::floor(y + tile.height())) - 1));
             if (target.intersects(rect())) painter.drawImage(target, shown);
         }
     painter.setClipping(false);

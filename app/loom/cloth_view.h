@@ -22,7 +22,7 @@ public:
 
     void show_picture(const ClothPicture& picture);
     void set_tile(Size design);
-    void set_repeat(int count);       ///< 1: the tile alone
+    void set_repeat(int count);  ///< 1: the tile alone
     int repeat() const { return repeat_; }
     void set_before(bool on);
     bool shows_before() const { return before_on_ && !before_.isNull(); }
@@ -46,7 +46,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    QRectF tile_rect() const;   ///< the middle tile on the screen
+    QRectF tile_rect() const;  ///< the middle tile on the screen
     double fitting_zoom() const;
     void zoom_about(double factor, const QPointF& place);
 

@@ -11,7 +11,8 @@
 namespace loom {
 
 BlendBox::BlendBox(QWidget* parent) : QComboBox(parent) {
-    for (const BlendName& name : blend_names()) addItem(QString::fromUtf8(name.title.data(), static_cast<int>(name.title.size())), static_cast<int>(name.blend));
+    for (const BlendName& name : blend_names())
+        addItem(QString::fromUtf8(name.title.data(), static_cast<int>(name.title.size())), static_cast<int>(name.blend));
     setMaxVisibleItems(20);
     setFocusPolicy(Qt::StrongFocus);
 }
@@ -20,14 +21,18 @@ void BlendBox::set_blend(Blend blend) { setCurrentIndex(findData(static_cast<int
 Blend BlendBox::blend() const { return static_cast<Blend>(currentData().toInt()); }
 
 void BlendBox::wheelEvent(QWheelEvent* event) {
-    if (hasFocus()) QComboBox::wheelEvent(event);
-    else event->ignore();
+    if (hasFocus())
+        QComboBox::wheelEvent(event);
+    else
+        event->ignore();
 }
 
 JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
     setFixedSize(theme::card_width - 8, 78);
     blend_ = new BlendBox(this);
-    blend_->setStyleSheet("QComboBox { border: 0; background: transparent; font-weight: 600; padding: 0; min-height: 16px; } QComboBox::drop-down { width: 12px; }");
+    blend_->setStyleSheet(
+        "QComboBox { border: 0; background: transparent; font-weight: 600; padding: 0; min-height: 16px; } QComboBox::drop-down "
+        "{ width: 12px; }");
     amount_ = new QSlider(Qt::Horizontal, this);
     amount_->setRange(0, 100);
     shown_ = new QLabel(this);

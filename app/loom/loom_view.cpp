@@ -17,7 +17,8 @@
 
 namespace loom {
 
-LoomView::LoomView(Session& session, RenderService& service, QWidget* parent) : QWidget(parent), session_(session), service_(service) {
+LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
+    : QWidget(parent), session_(session), service_(service) {
     strands_ = new StrandsView(session, this);
     cloth_ = new ClothView(this);
     desk_ = new TuningDesk(session, this);
@@ -60,7 +61,8 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent) : 
         if (ticket == ticket_) measures_->show_measures(measures);
     });
     connect(&service_, &RenderService::busy_changed, cloth_, &ClothView::show_busy);
-    connect(strands_, &StrandsView::add_step_wanted, this, [this](const Slot& slot, const QPoint& place) { open_finder(slot, place); });
+    connect(strands_, &StrandsView::add_step_wanted, this,
+            [this](const Slot& slot, const QPoint& place) { open_finder(slot, place); });
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
     render();
 }
@@ -92,7 +94,8 @@ void LoomView::put_step(const Slot& slot, const QString& kind) {
             for (ChainKind chain : all_chains)
                 for (const Step& other : each->chain(chain)) step.seed = std::max(step.seed, other.seed + 1);
     const std::string id = step.id;
-    if (session_.apply(step_added(session_.recipe(), slot, std::move(step)), tr("Add %1").arg(QString::fromStdString(std::string(description->title)))))
+    if (session_.apply(step_added(session_.recipe(), slot, std::move(step)),
+                       tr("Add %1").arg(QString::fromStdString(std::string(description->title)))))
         session_.select({slot.strand, id});
 }
 
@@ -102,7 +105,8 @@ void LoomView::add_step() {
     if (!strand && !session_.recipe().strands.empty()) strand = session_.recipe().strands.back().get();
     if (!strand) return add_strand();
     Slot slot{strand->id, ChainKind::steps, static_cast<int>(strand->steps.size())};
-    if (const auto present = slot_of(session_.recipe(), strand->id, selection.step)) slot = {strand->id, present->chain, present->index + 1};
+    if (const auto present = slot_of(session_.recipe(), strand->id, selection.step))
+        slot = {strand->id, present->chain, present->index + 1};
     const QPushButton* button = strands_->add_button(strand->id, slot.chain);
     open_finder(slot, button ? button->mapToGlobal(QPoint(0, button->height() + 4)) : mapToGlobal(QPoint(40, 80)));
 }
@@ -112,7 +116,9 @@ void LoomView::add_strand() {
     strand.name = tr("Strand %1").arg(session_.recipe().strands.size() + 1).toStdString();
     strand.id = new_strand_id(session_.recipe(), strand.name);
     const std::string id = strand.id;
-    if (!session_.apply(strand_added(session_.recipe(), std::move(strand), static_cast<int>(session_.recipe().strands.size())), tr("Add strand"))) return;
+    if (!session_.apply(strand_added(session_.recipe(), std::move(strand), static_cast<int>(session_.recipe().strands.size())),
+                        tr("Add strand")))
+        return;
     session_.select({id, ""});
     // An empty strand wants its first step.
     add_step();
@@ -124,7 +130,8 @@ void LoomView::duplicate_selected() {
         const auto slot = slot_of(session_.recipe(), selection.strand, selection.step);
         const QString text = tr("Duplicate %1").arg(QString::fromStdString(step_title(*step)));
         if (session_.apply(step_duplicated(session_.recipe(), selection.strand, selection.step), text))
-            session_.select({selection.strand, session_.selected_strand()->chain(slot->chain)[static_cast<std::size_t>(slot->index + 1)].id});
+            session_.select(
+                {selection.strand, session_.selected_strand()->chain(slot->chain)[static_cast<std::size_t>(slot->index + 1)].id});
     } else if (session_.selected_strand()) {
         const int index = session_.recipe().index_of(selection.strand);
         if (session_.apply(strand_duplicated(session_.recipe(), selection.strand), tr("Duplicate strand")))
@@ -136,7 +143,9 @@ void LoomView::remove_selected() {
     const Selection selection = session_.selection();
     if (const Step* step = session_.selected_step()) {
         const auto slot = slot_of(session_.recipe(), selection.strand, selection.step);
-        if (!session_.apply(step_removed(session_.recipe(), selection.strand, selection.step), tr("Remove %1").arg(QString::fromStdString(step_title(*step))))) return;
+        if (!session_.apply(step_removed(session_.recipe(), selection.strand, selection.step),
+                            tr("Remove %1").arg(QString::fromStdString(step_title(*step)))))
+            return;
         // The selection stays near, so that the keyboard can go on.
         const Chain& chain = session_.recipe().strand(selection.strand)->chain(slot->chain);
         const int near = std::min(slot->index, static_cast<int>(chain.size()) - 1);
@@ -155,24 +164,31 @@ void LoomView::rename_selected() {
     dialog->setWindowTitle(step ? tr("Rename step") : strand ? tr("Rename strand") : tr("Rename recipe"));
     dialog->setLabelText(step ? tr("Name (empty: the step's own title)") : tr("Name"));
     dialog->setTextValue(QString::fromStdString(step ? step_title(*step) : strand ? strand->name : session_.recipe().name));
-    connect(dialog, &QInputDialog::textValueSelected, this, [this, selection, title = dialog->windowTitle()](const QString& text) {
-        const std::string name = text.trimmed().toStdString();
-        const Step* now = session_.recipe().step({selection.strand, selection.step, ""});
-        if (now) {
-            const StepDescription* description = find_step(now->kind);
-            session_.apply(step_renamed(session_.recipe(), selection.strand, selection.step, description && name == description->title ? std::string() : name), title);
-        } else if (!name.empty()) {
-            session_.apply(selection.strand.empty() ? renamed(session_.recipe(), name) : strand_renamed(session_.recipe(), selection.strand, name), title);
-        }
-    });
+    connect(dialog, &QInputDialog::textValueSelected, this,
+            [this, selection, title = dialog->windowTitle()](const QString& text) {
+                const std::string name = text.trimmed().toStdString();
+                const Step* now = session_.recipe().step({selection.strand, selection.step, ""});
+                if (now) {
+                    const StepDescription* description = find_step(now->kind);
+                    session_.apply(step_renamed(session_.recipe(), selection.strand, selection.step,
+                                                description && name == description->title ? std::string() : name),
+                                   title);
+                } else if (!name.empty()) {
+                    session_.apply(selection.strand.empty() ? renamed(session_.recipe(), name)
+                                                            : strand_renamed(session_.recipe(), selection.strand, name),
+                                   title);
+                }
+            });
     dialog->open();
 }
 
 void LoomView::bypass_selected() {
     const Selection& selection = session_.selection();
-    if (const Step* step = session_.selected_step()) session_.set_value({selection.strand, selection.step, "on"}, Value(!step->on));
+    if (const Step* step = session_.selected_step())
+        session_.set_value({selection.strand, selection.step, "on"}, Value(!step->on));
     else if (const Strand* strand = session_.selected_strand())
-        session_.apply(strand_switched(session_.recipe(), selection.strand, !strand->on), strand->on ? tr("Switch off strand") : tr("Switch on strand"));
+        session_.apply(strand_switched(session_.recipe(), selection.strand, !strand->on),
+                       strand->on ? tr("Switch off strand") : tr("Switch on strand"));
 }
 
 void LoomView::move_selected(int way, int side) {
@@ -210,8 +226,10 @@ void LoomView::set_before(bool on) {
     if (!on) return;
     const Selection& selection = session_.selection();
     Recipe without = session_.recipe();
-    if (session_.selected_step()) without = with_value(std::move(without), {selection.strand, selection.step, "on"}, Value(false));
-    else without = strand_switched(std::move(without), selection.strand, false);
+    if (session_.selected_step())
+        without = with_value(std::move(without), {selection.strand, selection.step, "on"}, Value(false));
+    else
+        without = strand_switched(std::move(without), selection.strand, false);
     service_.submit_before(std::move(without));
 }
 

@@ -11,15 +11,17 @@ namespace loom {
 
 MeasuresBar::MeasuresBar(QWidget* parent) : QWidget(parent) {
     setFixedHeight(62);
-    setToolTip(tr("Seam: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, over 1.3 it shows.\n"
-                  "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over."));
+    setToolTip(tr(
+        "Seam: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, over 1.3 it shows.\n"
+        "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over."));
 }
 
 void MeasuresBar::show_measures(const Measures& measures) {
     measures_ = measures;
     known_ = true;
     stale_ = false;
-    setAccessibleName(tr("Measures: seam across %1, seam down %2").arg(measures.across.ratio, 0, 'f', 2).arg(measures.down.ratio, 0, 'f', 2));
+    setAccessibleName(
+        tr("Measures: seam across %1, seam down %2").arg(measures.across.ratio, 0, 'f', 2).arg(measures.down.ratio, 0, 'f', 2));
     update();
 }
 
@@ -46,7 +48,10 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     const Item items[] = {
         {tr("Seam across"), number(m.across.ratio), seam_colour(m.across.ratio)},
         {tr("Seam down"), number(m.down.ratio), seam_colour(m.down.ratio)},
-        {tr("Standout"), QString("%1 %2").arg(word).arg(standout, 0, 'f', 1), standout < standout_low ? c.good : standout < standout_high ? c.text : c.warn},
+        {tr("Standout"), QString("%1 %2").arg(word).arg(standout, 0, 'f', 1),
+         standout < standout_low    ? c.good
+         : standout < standout_high ? c.text
+                                    : c.warn},
         {tr("Evenness"), number(m.evenness), m.evenness < 0.8 ? c.warn : c.text},
         {tr("Mean"), QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
     };
@@ -62,10 +67,12 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
         int indent = 0;
         if (k == 4 && known_) {
             const QRect swatch(x, 34, 14, 14);
-            painter.fillRect(swatch, QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f), std::clamp(m.mean.blue, 0.0f, 1.0f)));
+            painter.fillRect(swatch, QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f),
+                                                      std::clamp(m.mean.blue, 0.0f, 1.0f)));
             indent = 20;
         }
-        painter.drawText(value.adjusted(indent, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, known_ ? items[k].value : QString::fromUtf8("–"));
+        painter.drawText(value.adjusted(indent, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                         known_ ? items[k].value : QString::fromUtf8("–"));
     }
 }
 

@@ -10,6 +10,7 @@
 #include <QTextLayout>
 
 #include "app/theme/theme.h"
+#include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 #include "core/measure/measure.h"
 #include "core/recipe/edits.h"
@@ -19,7 +20,6 @@ namespace loom {
 namespace {
 constexpr int picture_side = 50, inset = 7;
 
-QString qt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 }  // namespace
 
 StepCard::StepCard(std::string strand, const Step& step, QWidget* parent) : QWidget(parent), strand_(std::move(strand)) {
@@ -32,9 +32,13 @@ QSize StepCard::sizeHint() const { return {theme::card_width - 8, theme::card_he
 
 void StepCard::set_step(const Step& step) {
     step_ = step;
-    setAccessibleName(tr("Step %1, %2%3").arg(QString::fromStdString(step_title(step)), headline(), step.on ? QString() : tr(", bypassed")));
+    setAccessibleName(
+        tr("Step %1, %2%3").arg(QString::fromStdString(step_title(step)), headline(), step.on ? QString() : tr(", bypassed")));
     const StepDescription* description = find_step(step.kind);
-    setToolTip(description ? qt(description->summary) : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
+    setToolTip(
+        description
+            ? qt(description->summary)
+            : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
     update();
 }
 
@@ -108,7 +112,8 @@ void StepCard::paintEvent(QPaintEvent*) {
         line.setLineWidth(text.width());
         QString part = title.mid(line.textStart(), line.textLength());
         if (lines == 1) part = metrics.elidedText(title.mid(line.textStart()), Qt::ElideRight, text.width());
-        painter.drawText(QRect(text.left(), y, text.width(), 15), Qt::AlignLeft | Qt::AlignVCenter, metrics.elidedText(part.trimmed(), Qt::ElideRight, text.width()));
+        painter.drawText(QRect(text.left(), y, text.width(), 15), Qt::AlignLeft | Qt::AlignVCenter,
+                         metrics.elidedText(part.trimmed(), Qt::ElideRight, text.width()));
         y += 15;
         ++lines;
     }
@@ -117,7 +122,8 @@ void StepCard::paintEvent(QPaintEvent*) {
     const QFontMetrics small(painter.font());
     painter.setPen(c.faint);
     const QString detail = step_.on ? headline() : tr("bypassed");
-    painter.drawText(QRect(text.left(), text.bottom() - 29, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter, small.elidedText(detail, Qt::ElideRight, text.width()));
+    painter.drawText(QRect(text.left(), text.bottom() - 29, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
+                     small.elidedText(detail, Qt::ElideRight, text.width()));
     if (!picture_.image.isNull() && step_.on) {
         const bool visible = picture_.seam > seam_visible;
         if (visible || selected_) {

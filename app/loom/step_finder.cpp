@@ -11,12 +11,11 @@
 #include <algorithm>
 
 #include "app/theme/theme.h"
+#include "app/widgets/text.h"
 
 namespace loom {
 
 namespace {
-
-QString qt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 enum Role { kind_role = Qt::UserRole, summary_role, family_role };
 
@@ -37,7 +36,8 @@ public:
         painter->setPen(marked ? c.on_accent : c.faint);
         painter->drawText(text, Qt::AlignTop | Qt::AlignRight, index.data(family_role).toString());
         const QFontMetrics metrics(painter->font());
-        painter->drawText(text, Qt::AlignBottom | Qt::AlignLeft, metrics.elidedText(index.data(summary_role).toString(), Qt::ElideRight, text.width()));
+        painter->drawText(text, Qt::AlignBottom | Qt::AlignLeft,
+                          metrics.elidedText(index.data(summary_role).toString(), Qt::ElideRight, text.width()));
     }
 };
 
@@ -61,7 +61,8 @@ StepFinder::StepFinder(bool makes_first, QWidget* parent) : QFrame(parent, Qt::P
     resize(380, 420);
     std::vector<const StepDescription*> steps;
     for (const StepDescription& step : all_steps()) steps.push_back(&step);
-    std::stable_partition(steps.begin(), steps.end(), [&](const StepDescription* step) { return (step->family == Family::make) == makes_first; });
+    std::stable_partition(steps.begin(), steps.end(),
+                          [&](const StepDescription* step) { return (step->family == Family::make) == makes_first; });
     for (const StepDescription* step : steps) {
         auto* item = new QListWidgetItem(qt(step->title), list_);
         QString family = qt(word(step->family));
@@ -90,12 +91,15 @@ void StepFinder::filter(const QString& words) {
     int first = -1;
     for (int row = 0; row < list_->count(); ++row) {
         QListWidgetItem* item = list_->item(row);
-        const QString all = item->text() + " " + item->data(summary_role).toString() + " " + item->data(family_role).toString() + " " + item->data(kind_role).toString();
+        const QString all = item->text() + " " + item->data(summary_role).toString() + " " + item->data(family_role).toString() +
+                            " " + item->data(kind_role).toString();
         bool fits = true;
         for (const QString& each : words.split(' ', Qt::SkipEmptyParts)) fits = fits && all.contains(each, Qt::CaseInsensitive);
         item->setHidden(!fits);
         // A step whose name begins with the word comes before one that mentions it.
-        if (fits && (first < 0 || (item->text().startsWith(words, Qt::CaseInsensitive) && !list_->item(first)->text().startsWith(words, Qt::CaseInsensitive)))) first = row;
+        if (fits && (first < 0 || (item->text().startsWith(words, Qt::CaseInsensitive) &&
+                                   !list_->item(first)->text().startsWith(words, Qt::CaseInsensitive))))
+            first = row;
     }
     list_->setCurrentRow(first);
 }

@@ -21,7 +21,8 @@ StrandHeader::StrandHeader(QWidget* parent) : QWidget(parent) {
 void StrandHeader::set(const QString& name, bool on, bool selected) {
     name_ = name, on_ = on, selected_ = selected;
     setAccessibleName(tr("Strand %1%2").arg(name, on ? QString() : tr(", switched off")));
-    setToolTip(tr("%1: click to see how it is joined and routed, double-click to rename; the dot switches it on and off.").arg(name));
+    setToolTip(
+        tr("%1: click to see how it is joined and routed, double-click to rename; the dot switches it on and off.").arg(name));
     update();
 }
 
@@ -51,8 +52,10 @@ void StrandHeader::paintEvent(QPaintEvent*) {
 void StrandHeader::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     setFocus(Qt::MouseFocusReason);
-    if (dot().contains(event->pos())) emit switched();
-    else emit chosen();
+    if (dot().contains(event->pos()))
+        emit switched();
+    else
+        emit chosen();
 }
 
 void StrandHeader::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -127,8 +130,10 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
             layout->addWidget(card);
         }
         add_[chain] = make_add_button(chain);
-        if (chain == ChainKind::steps || !strand.chain(chain).empty()) layout->addWidget(add_[chain], 0, Qt::AlignHCenter);
-        else add_[chain]->hide();
+        if (chain == ChainKind::steps || !strand.chain(chain).empty())
+            layout->addWidget(add_[chain], 0, Qt::AlignHCenter);
+        else
+            add_[chain]->hide();
     }
     // Chains that are still empty are begun from one quiet line.
     auto* more = new QWidget(this);
@@ -182,9 +187,13 @@ QPushButton* StrandColumn::make_add_button(ChainKind chain) {
     button->setFixedWidth(main ? 34 : 58);
     if (!main) button->setFont(theme::small_font());
     const QColor line = theme::colours().line, fill = theme::colours().panel;
-    button->setStyleSheet(QString("QPushButton { border-radius: %1px; padding: 0; background: %2; border: 1px solid %3; } QPushButton:focus { border: 2px solid %4; padding: 0; }")
-                              .arg(main ? 13 : 10).arg(fill.name(), line.name(), theme::colours().accent.name()));
-    const QString what = main ? tr("Add a step to this strand") : chain == ChainKind::mask ? tr("Add a step to the mask") : tr("Add a step to the edge chain");
+    button->setStyleSheet(QString("QPushButton { border-radius: %1px; padding: 0; background: %2; border: 1px solid %3; } "
+                                  "QPushButton:focus { border: 2px solid %4; padding: 0; }")
+                              .arg(main ? 13 : 10)
+                              .arg(fill.name(), line.name(), theme::colours().accent.name()));
+    const QString what = main                       ? tr("Add a step to this strand")
+                         : chain == ChainKind::mask ? tr("Add a step to the mask")
+                                                    : tr("Add a step to the edge chain");
     button->setAccessibleName(what);
     button->setToolTip(what);
     return button;
@@ -193,7 +202,8 @@ QPushButton* StrandColumn::make_add_button(ChainKind chain) {
 void StrandColumn::set(const Strand& strand, bool first) {
     header_->set(QString::fromStdString(strand.name), strand.on, selected_);
     for (ChainKind chain : all_chains)
-        for (std::size_t k = 0; k < cards_[chain].size() && k < strand.chain(chain).size(); ++k) cards_[chain][k]->set_step(strand.chain(chain)[k]);
+        for (std::size_t k = 0; k < cards_[chain].size() && k < strand.chain(chain).size(); ++k)
+            cards_[chain][k]->set_step(strand.chain(chain)[k]);
     static_cast<Strip*>(foot_)->on = strand.on;
     foot_->update();
     join_->set_join(strand.join, first, QString::fromStdString(strand.name));
@@ -221,7 +231,9 @@ Slot StrandColumn::slot_at(const QPoint& place) const {
         for (int index = 0; index <= static_cast<int>(list.size()); ++index) {
             const Slot slot{id_, chain, index};
             // An empty mask or edge is dropped into on its own button.
-            if (list.empty() && chain != ChainKind::steps && !add_.at(chain)->geometry().adjusted(-6, -6, 6, 6).contains(place - add_.at(chain)->parentWidget()->pos())) continue;
+            if (list.empty() && chain != ChainKind::steps &&
+                !add_.at(chain)->geometry().adjusted(-6, -6, 6, 6).contains(place - add_.at(chain)->parentWidget()->pos()))
+                continue;
             const int distance = std::abs(slot_mark(slot).center().y() - place.y());
             if (distance < nearest) nearest = distance, best = slot;
         }
@@ -234,7 +246,8 @@ QRect StrandColumn::slot_mark(const Slot& slot) const {
     int y = header_strip - theme::gap / 2;
     if (!list.empty()) {
         const bool end = slot.index >= static_cast<int>(list.size());
-        y = end ? list.back()->geometry().bottom() + theme::gap / 2 : list[static_cast<std::size_t>(slot.index)]->geometry().top() - theme::gap / 2;
+        y = end ? list.back()->geometry().bottom() + theme::gap / 2
+                : list[static_cast<std::size_t>(slot.index)]->geometry().top() - theme::gap / 2;
     } else if (slot.chain != ChainKind::steps) {
         y = add_.at(slot.chain)->mapTo(this, QPoint(0, 0)).y() + add_.at(slot.chain)->height();
     }

@@ -34,7 +34,8 @@ protected:
         painter.setPen(QPen(c.text, 1.8));
         painter.drawLine(8, y, width() - 12, y);
         painter.setBrush(c.text);
-        painter.drawPolygon(QPolygonF() << QPointF(width() - 3, y) << QPointF(width() - 12, y - 4.5) << QPointF(width() - 12, y + 4.5));
+        painter.drawPolygon(QPolygonF() << QPointF(width() - 3, y) << QPointF(width() - 12, y - 4.5)
+                                        << QPointF(width() - 12, y + 4.5));
     }
 };
 
@@ -48,7 +49,8 @@ protected:
         QPainter painter(this);
         painter.setFont(theme::small_font());
         painter.setPen(theme::colours().faint);
-        painter.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter, QObject::tr("strands join left to right; the cloth is on the right"));
+        painter.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter,
+                         QObject::tr("strands join left to right; the cloth is on the right"));
     }
 };
 
@@ -74,7 +76,8 @@ StrandsView::StrandsView(Session& session, QWidget* parent) : QScrollArea(parent
     canvas_ = new Canvas(this);
     setWidget(canvas_);
     caption_ = new Caption(viewport());
-    for (QScrollBar* bar : {verticalScrollBar(), horizontalScrollBar()}) connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
+    for (QScrollBar* bar : {verticalScrollBar(), horizontalScrollBar()})
+        connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
     connect(&session_, &Session::recipe_changed, this, &StrandsView::refresh);
     connect(&session_, &Session::selection_changed, this, &StrandsView::show_selection);
     refresh();
@@ -116,7 +119,10 @@ void StrandsView::rebuild() {
         connect(column->header(), &StrandHeader::chosen, this, [this, id] { session_.select({id, ""}); });
         connect(column->header(), &StrandHeader::switched, this, [this, id] {
             const Strand* now = session_.recipe().strand(id);
-            if (now) session_.apply(strand_switched(session_.recipe(), id, !now->on), now->on ? tr("Switch off %1").arg(QString::fromStdString(now->name)) : tr("Switch on %1").arg(QString::fromStdString(now->name)));
+            if (now)
+                session_.apply(strand_switched(session_.recipe(), id, !now->on),
+                               now->on ? tr("Switch off %1").arg(QString::fromStdString(now->name))
+                                       : tr("Switch on %1").arg(QString::fromStdString(now->name)));
         });
         connect(column->header(), &StrandHeader::rename_wanted, this, [this, id] {
             const Strand* now = session_.recipe().strand(id);
@@ -127,20 +133,25 @@ void StrandsView::rebuild() {
             dialog->setLabelText(tr("Name"));
             dialog->setTextValue(QString::fromStdString(now->name));
             connect(dialog, &QInputDialog::textValueSelected, this, [this, id](const QString& name) {
-                if (!name.trimmed().isEmpty()) session_.apply(strand_renamed(session_.recipe(), id, name.trimmed().toStdString()), tr("Rename strand"));
+                if (!name.trimmed().isEmpty())
+                    session_.apply(strand_renamed(session_.recipe(), id, name.trimmed().toStdString()), tr("Rename strand"));
             });
             dialog->open();
         });
         connect(column->join(), &JoinCard::chosen, this, [this, id] { session_.select({id, ""}); });
         connect(column->join(), &JoinCard::changed, this, [this, id](const Join& join, const QString& gesture) {
             const Strand* now = session_.recipe().strand(id);
-            if (now) session_.apply(with_join(session_.recipe(), id, join), tr("Join of %1").arg(QString::fromStdString(now->name)), gesture);
+            if (now)
+                session_.apply(with_join(session_.recipe(), id, join), tr("Join of %1").arg(QString::fromStdString(now->name)),
+                               gesture);
         });
         for (ChainKind chain : all_chains) {
             connect(column->add_button(chain), &QPushButton::clicked, this, [this, id, chain, column] {
                 const Strand* now = session_.recipe().strand(id);
                 const QPushButton* button = column->add_button(chain);
-                if (now) emit add_step_wanted({id, chain, static_cast<int>(now->chain(chain).size())}, button->mapToGlobal(QPoint(0, button->height() + 4)));
+                if (now)
+                    emit add_step_wanted({id, chain, static_cast<int>(now->chain(chain).size())},
+                                         button->mapToGlobal(QPoint(0, button->height() + 4)));
             });
             for (StepCard* card : column->cards(chain)) {
                 connect(card, &StepCard::chosen, this, [this, card] { session_.select({card->strand_id(), card->step_id()}); });
@@ -155,7 +166,8 @@ void StrandsView::rebuild() {
                     const Strand* strand_now = session_.recipe().strand(card->strand_id());
                     const Step* step = strand_now ? strand_now->step(card->step_id()) : nullptr;
                     if (slot && step)
-                        session_.apply(step_moved(session_.recipe(), card->strand_id(), card->step_id(), *slot), tr("Move %1").arg(QString::fromStdString(step_title(*step))));
+                        session_.apply(step_moved(session_.recipe(), card->strand_id(), card->step_id(), *slot),
+                                       tr("Move %1").arg(QString::fromStdString(step_title(*step))));
                 });
             }
         }
@@ -191,8 +203,10 @@ void StrandsView::show_selection() {
     canvas_->layout()->activate();
     ensureWidgetVisible(chosen, 12, 0);
     const int y = chosen->mapTo(canvas_, QPoint(0, 0)).y(), top = verticalScrollBar()->value();
-    if (y < top + header_strip) verticalScrollBar()->setValue(y - header_strip);
-    else if (y + chosen->height() > top + viewport()->height() - foot_strip) verticalScrollBar()->setValue(y + chosen->height() + theme::gap + foot_strip - viewport()->height());
+    if (y < top + header_strip)
+        verticalScrollBar()->setValue(y - header_strip);
+    else if (y + chosen->height() > top + viewport()->height() - foot_strip)
+        verticalScrollBar()->setValue(y + chosen->height() + theme::gap + foot_strip - viewport()->height());
 }
 
 void StrandsView::focus_selected() {
@@ -230,7 +244,8 @@ QPushButton* StrandsView::add_button(const std::string& strand, ChainKind chain)
 std::optional<Slot> StrandsView::slot_at(const QPoint& global) const {
     for (const StrandColumn* column : columns_) {
         const QPoint place = column->mapFromGlobal(global);
-        if (place.x() >= 0 && place.x() < column->width() && place.y() > -20 && place.y() < column->height() + 20) return column->slot_at(place);
+        if (place.x() >= 0 && place.x() < column->width() && place.y() > -20 && place.y() < column->height() + 20)
+            return column->slot_at(place);
     }
     return std::nullopt;
 }

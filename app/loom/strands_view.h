@@ -55,7 +55,7 @@ private:
     QWidget* mark_ = nullptr;
     QMenu* card_menu_ = nullptr;
     std::vector<StrandColumn*> columns_;
-    std::string shape_;       ///< ids of all strands and steps: what decides whether cards are built anew
+    std::string shape_;  ///< ids of all strands and steps: what decides whether cards are built anew
     CardPictures pictures_;
 };
 

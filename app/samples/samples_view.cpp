@@ -59,7 +59,8 @@ QPainterPath pinked(const QRectF& area) {
 /// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
 QColor dot_of(const Colourway& colourway) {
     for (const auto& [at, value] : colourway.set) {
-        if (const auto* stops = std::get_if<Stops>(&value); stops && !stops->empty()) return to_qcolor((*stops)[stops->size() / 2].colour);
+        if (const auto* stops = std::get_if<Stops>(&value); stops && !stops->empty())
+            return to_qcolor((*stops)[stops->size() / 2].colour);
         if (const auto* colour = std::get_if<Colour>(&value)) return to_qcolor(*colour);
     }
     return {};
@@ -74,7 +75,8 @@ QString samples_folder() {
     return {};
 }
 
-Swatch::Swatch(Recipe recipe, QString path, QWidget* parent) : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
+Swatch::Swatch(Recipe recipe, QString path, QWidget* parent)
+    : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
     setFixedSize(sizeHint());
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
@@ -103,7 +105,8 @@ void Swatch::paintEvent(QPaintEvent*) {
         painter.fillRect(area, c.panel);
     } else {
         // The middle strip of the tile, in the swatch's proportions.
-        const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(), picture_.width() * area.height() / area.width());
+        const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(),
+                            picture_.width() * area.height() / area.width());
         painter.drawImage(area, picture_, source);
     }
     painter.setClipping(false);
@@ -113,7 +116,8 @@ void Swatch::paintEvent(QPaintEvent*) {
     if (recipe_.tile.wide_cm) {
         painter.setPen(c.faint);
         painter.setFont(theme::small_font());
-        painter.drawText(QRect(180, 182, 86, 20), Qt::AlignRight | Qt::AlignVCenter, tr("%1 cm").arg(*recipe_.tile.wide_cm, 0, 'g', 4));
+        painter.drawText(QRect(180, 182, 86, 20), Qt::AlignRight | Qt::AlignVCenter,
+                         tr("%1 cm").arg(*recipe_.tile.wide_cm, 0, 'g', 4));
     }
     int x = 20;
     for (const Colourway& colourway : recipe_.colourways) {
@@ -189,7 +193,8 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(paren
     layout->addWidget(side);
     layout->addWidget(scroll, 1);
 
-    for (const QFileInfo& info : QDir(folder).entryInfoList({"*.loom"}, QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
+    for (const QFileInfo& info :
+         QDir(folder).entryInfoList({"*.loom"}, QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
         const auto file = read_loom(info.filePath().toStdString());
         if (!file) {
             failures_ << QString::fromStdString(file.error().message);
@@ -262,7 +267,8 @@ void SamplesView::filter(const QString& words) {
         for (const StrandRef& strand : swatch->recipe().strands) {
             all += " " + QString::fromStdString(strand->name);
             for (ChainKind chain : all_chains)
-                for (const Step& step : strand->chain(chain)) all += " " + QString::fromStdString(step_title(step) + " " + step.kind);
+                for (const Step& step : strand->chain(chain))
+                    all += " " + QString::fromStdString(step_title(step) + " " + step.kind);
         }
         for (const Colourway& colourway : swatch->recipe().colourways) all += " " + QString::fromStdString(colourway.name);
         bool fits = true;
@@ -278,7 +284,8 @@ void SamplesView::arrange() {
     int index = 0;
     for (Swatch* swatch : swatches_) {
         if (swatch->isHidden()) continue;
-        swatch->move(swatch_gap + (index % across) * (276 + swatch_gap / 2), swatch_gap + (index / across) * (232 + swatch_gap / 2));
+        swatch->move(swatch_gap + (index % across) * (276 + swatch_gap / 2),
+                     swatch_gap + (index / across) * (232 + swatch_gap / 2));
         ++index;
     }
     page_->setMinimumHeight(swatch_gap + ((index + across - 1) / across) * (232 + swatch_gap / 2));

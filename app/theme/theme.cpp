@@ -16,12 +16,12 @@ namespace {
 
 Scheme current = Scheme::light;
 
-const Colours light{
-    QColor("#dcdcdc"), QColor("#ececec"), QColor("#f8f8f8"), QColor("#ffffff"), QColor("#c4c4c4"), QColor("#1c1c1c"), QColor("#666666"),
-    QColor("#a92f48"), QColor("#ffffff"), QColor("#9c9c9c"), QColor("#2f7d3b"), QColor("#a86a00"), QColor("#8a8a8a")};
-const Colours dark{
-    QColor("#262626"), QColor("#303030"), QColor("#3a3a3a"), QColor("#222222"), QColor("#505050"), QColor("#ececec"), QColor("#a4a4a4"),
-    QColor("#d5627a"), QColor("#1c1c1c"), QColor("#7a7a7a"), QColor("#6fbf7c"), QColor("#e0a040"), QColor("#5a5a5a")};
+const Colours light{QColor("#dcdcdc"), QColor("#ececec"), QColor("#f8f8f8"), QColor("#ffffff"), QColor("#c4c4c4"),
+                    QColor("#1c1c1c"), QColor("#666666"), QColor("#a92f48"), QColor("#ffffff"), QColor("#9c9c9c"),
+                    QColor("#2f7d3b"), QColor("#a86a00"), QColor("#8a8a8a")};
+const Colours dark{QColor("#262626"), QColor("#303030"), QColor("#3a3a3a"), QColor("#222222"), QColor("#505050"),
+                   QColor("#ececec"), QColor("#a4a4a4"), QColor("#d5627a"), QColor("#1c1c1c"), QColor("#7a7a7a"),
+                   QColor("#6fbf7c"), QColor("#e0a040"), QColor("#5a5a5a")};
 
 QFont font(int pixels, QFont::Weight weight) {
     QFont f("Inter");
@@ -78,9 +78,9 @@ QString style_sheet(const Colours& c) {
         QStatusBar { background: @panel; color: @text; border-top: 1px solid @line; }
         QStatusBar::item { border: 0; }
     )";
-    const std::pair<const char*, QColor> names[] = {{"@onaccent", c.on_accent}, {"@accent", c.accent}, {"@window", c.window}, {"@panel", c.panel},
-                                                    {"@card", c.card}, {"@field", c.field}, {"@line", c.line}, {"@text", c.text},
-                                                    {"@faint", c.faint}, {"@thread", c.thread}};
+    const std::pair<const char*, QColor> names[] = {
+        {"@onaccent", c.on_accent}, {"@accent", c.accent}, {"@window", c.window}, {"@panel", c.panel}, {"@card", c.card},
+        {"@field", c.field},        {"@line", c.line},     {"@text", c.text},     {"@faint", c.faint}, {"@thread", c.thread}};
     sheet.replace("@arrow", current == Scheme::light ? "arrow-light.svg" : "arrow-dark.svg");
     for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
     return sheet;
@@ -91,7 +91,8 @@ QString style_sheet(const Colours& c) {
 void apply(QApplication& app, Scheme wanted) {
     static const bool fonts_loaded = [] {
         link_resources();
-        for (const char* file : {":/theme/fonts/Inter-Regular.otf", ":/theme/fonts/Inter-Medium.otf", ":/theme/fonts/Inter-SemiBold.otf"})
+        for (const char* file :
+             {":/theme/fonts/Inter-Regular.otf", ":/theme/fonts/Inter-Medium.otf", ":/theme/fonts/Inter-SemiBold.otf"})
             QFontDatabase::addApplicationFont(QLatin1String(file));
         return true;
     }();
@@ -112,7 +113,8 @@ void apply(QApplication& app, Scheme wanted) {
     palette.setColor(QPalette::PlaceholderText, c.faint);
     palette.setColor(QPalette::ToolTipBase, c.card);
     palette.setColor(QPalette::ToolTipText, c.text);
-    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) palette.setColor(QPalette::Disabled, role, c.thread);
+    for (QPalette::ColorRole role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        palette.setColor(QPalette::Disabled, role, c.thread);
     app.setPalette(palette);
     app.setFont(text_font());
     app.setStyleSheet(style_sheet(c));

@@ -22,8 +22,8 @@ void apply(QApplication& app, Scheme scheme);
 Scheme scheme();
 const Colours& colours();
 
-QFont text_font();                 ///< 12 px
-QFont small_font();                ///< 11 px
+QFont text_font();   ///< 12 px
+QFont small_font();  ///< 11 px
 QFont strong_font(int pixels = 12);
 
 constexpr int card_width = 144, card_height = 72, column_gap = 0, gap = 12;

@@ -15,7 +15,9 @@ QColor to_qcolor(const Colour& c) {
     return QColor::fromRgbF(part(c.red), part(c.green), part(c.blue));
 }
 
-Colour from_qcolor(const QColor& c) { return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())}; }
+Colour from_qcolor(const QColor& c) {
+    return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
+}
 
 ColourButton::ColourButton(QWidget* parent) : QPushButton(parent) {
     setFixedHeight(24);
@@ -60,7 +62,8 @@ void ColourButton::paintEvent(QPaintEvent*) {
     painter.drawRoundedRect(QRectF(4.5, 4.5, 28, height() - 9), 2, 2);
     painter.setPen(c.text);
     painter.setFont(theme::text_font());
-    painter.drawText(rect().adjusted(40, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft, QString::fromStdString(write_colour(colour_)));
+    painter.drawText(rect().adjusted(40, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                     QString::fromStdString(write_colour(colour_)));
 }
 
 }  // namespace loom

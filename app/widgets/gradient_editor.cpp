@@ -51,7 +51,8 @@ double GradientStrip::place_at(int x) const {
 
 QPoint GradientStrip::stop_place(int index) const {
     const QRect area = ramp_area();
-    return {area.left() + static_cast<int>(std::lround(stops_[static_cast<std::size_t>(index)].place * area.width())), area.bottom() + 11};
+    return {area.left() + static_cast<int>(std::lround(stops_[static_cast<std::size_t>(index)].place * area.width())),
+            area.bottom() + 11};
 }
 
 void GradientStrip::paintEvent(QPaintEvent*) {
@@ -66,7 +67,8 @@ void GradientStrip::paintEvent(QPaintEvent*) {
         const Colour colour = ramp.colour(place);
         const float grain = ramp.grain(place) * full_deviation;
         for (int y = 0; y < image.height(); ++y) {
-            const float add = grain > 0 ? grain * normal_of(mix64(static_cast<std::uint64_t>(x), static_cast<std::uint64_t>(y))) : 0;
+            const float add =
+                grain > 0 ? grain * normal_of(mix64(static_cast<std::uint64_t>(x), static_cast<std::uint64_t>(y))) : 0;
             image.setPixelColor(x, y, to_qcolor({colour.red + add, colour.green + add, colour.blue + add}));
         }
     }
@@ -102,8 +104,10 @@ void GradientStrip::mousePressEvent(QMouseEvent* event) {
         if (distance < nearest || (distance == nearest && k == chosen_)) nearest = distance, index = k;
     }
     gestures_.begin();
-    if (index >= 0) choose(index);
-    else add_at(place_at(event->pos().x()));
+    if (index >= 0)
+        choose(index);
+    else
+        add_at(place_at(event->pos().x()));
     held_ = true;
 }
 
@@ -252,7 +256,8 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
         const Stops& stops = strip_->stops();
         double place = 0.5, widest = 0;
         for (std::size_t k = 0; k + 1 < stops.size(); ++k)
-            if (stops[k + 1].place - stops[k].place > widest) widest = stops[k + 1].place - stops[k].place, place = (stops[k].place + stops[k + 1].place) / 2;
+            if (stops[k + 1].place - stops[k].place > widest)
+                widest = stops[k + 1].place - stops[k].place, place = (stops[k].place + stops[k + 1].place) / 2;
         strip_->add_at(place);
     });
     connect(remove_, &QToolButton::clicked, this, [this] { strip_->remove_chosen(); });

@@ -50,7 +50,7 @@ private:
     Interpolation interpolation_ = Interpolation::oklab;
     int chosen_ = 0;
     bool held_ = false;
-    Stops lifted_;   ///< the stops without the one that is pulled off, while it is
+    Stops lifted_;  ///< the stops without the one that is pulled off, while it is
     GestureSource gestures_;
 };
 

@@ -16,7 +16,7 @@ namespace loom {
 namespace {
 constexpr int foot = 40;  // handles and caption
 constexpr ToneHandle handles[] = {ToneHandle::black, ToneHandle::middle, ToneHandle::white};
-}
+}  // namespace
 
 HistogramView::HistogramView(QWidget* parent) : QWidget(parent) {
     setMinimumHeight(110);
@@ -93,7 +93,9 @@ void HistogramView::paintEvent(QPaintEvent*) {
             mark << QPointF(at.x(), at.y() - 7) << QPointF(at.x() - 6, at.y() + 5) << QPointF(at.x() + 6, at.y() + 5);
             const bool marked = hasFocus() && handle == chosen_;
             painter.setPen(QPen(marked ? c.accent : c.text, marked ? 2 : 1));
-            painter.setBrush(handle == ToneHandle::black ? QColor(20, 20, 20) : handle == ToneHandle::white ? QColor(250, 250, 250) : QColor(128, 128, 128));
+            painter.setBrush(handle == ToneHandle::black   ? QColor(20, 20, 20)
+                             : handle == ToneHandle::white ? QColor(250, 250, 250)
+                                                           : QColor(128, 128, 128));
             painter.drawPolygon(mark);
         }
     }

@@ -16,14 +16,17 @@ constexpr int slider_steps = 1000;
 constexpr int key_run_ms = 900;
 
 /// A wheel over a form should scroll the form, not change whatever lies under the pointer.
-template <class Widget> class CalmWheel : public Widget {
+template <class Widget>
+class CalmWheel : public Widget {
 public:
     using Widget::Widget;
 
 protected:
     void wheelEvent(QWheelEvent* event) override {
-        if (this->hasFocus()) Widget::wheelEvent(event);
-        else event->ignore();
+        if (this->hasFocus())
+            Widget::wheelEvent(event);
+        else
+            event->ignore();
     }
 };
 
@@ -59,8 +62,14 @@ QString GestureSource::current() {
 }
 
 NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidget* parent)
-    : QWidget(parent), min_(p.min), max_(p.max), slider_min_(p.slider_min), slider_max_(p.slider_max),
-      shown_factor_(p.unit == Unit::tone ? 255 : 1), whole_(p.kind == Kind::count), root_(p.scale == Scale::root && p.slider_min >= 0) {
+    : QWidget(parent),
+      min_(p.min),
+      max_(p.max),
+      slider_min_(p.slider_min),
+      slider_max_(p.slider_max),
+      shown_factor_(p.unit == Unit::tone ? 255 : 1),
+      whole_(p.kind == Kind::count),
+      root_(p.scale == Scale::root && p.slider_min >= 0) {
     slider_ = new CalmWheel<QSlider>(Qt::Horizontal, this);
     slider_->setRange(0, slider_steps);
     slider_->setPageStep(slider_steps / 10);
@@ -112,7 +121,8 @@ void NumberEdit::show_value() {
     updating_ = true;
     if (!slider_->isSliderDown()) slider_->setValue(to_slider(value_));
     // Digits that somebody is typing are left alone.
-    if (!field_->hasFocus() || std::abs(field_->value() - value_ * shown_factor_) > 1e-9) field_->setValue(value_ * shown_factor_);
+    if (!field_->hasFocus() || std::abs(field_->value() - value_ * shown_factor_) > 1e-9)
+        field_->setValue(value_ * shown_factor_);
     updating_ = false;
 }
 

@@ -16,9 +16,9 @@ namespace loom {
 /// Names runs of changes that undo takes back together: one drag of a slider, or keys struck in quick succession.
 class GestureSource {
 public:
-    QString begin();             ///< a new drag
+    QString begin();  ///< a new drag
     void end() { dragging_ = false; }
-    QString current();           ///< the drag, or the run of keys
+    QString current();  ///< the drag, or the run of keys
 
 private:
     QString name_;

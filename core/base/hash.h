@@ -21,9 +21,7 @@ constexpr std::uint64_t mix64(std::uint64_t value) {
 constexpr std::uint64_t mix64(std::uint64_t a, std::uint64_t b) { return mix64(mix64(a) ^ b); }
 
 /// 24 high bits as a number in [0, 1).
-constexpr float unit_float(std::uint64_t hash) {
-    return static_cast<float>(hash >> 40) * (1.0f / 16777216.0f);
-}
+constexpr float unit_float(std::uint64_t hash) { return static_cast<float>(hash >> 40) * (1.0f / 16777216.0f); }
 
 /// 128-bit content key; collisions are not expected within the life of any cache.
 struct Key {

@@ -24,9 +24,7 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
     });
 }
 
-void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) {
-    for_ranges(job, rows, 16, body);
-}
+void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) { for_ranges(job, rows, 16, body); }
 
 void keep_freed_memory() {
     // Planes come and go by the dozen; giving each back to the system costs a page fault for every page of the next.
@@ -37,7 +35,8 @@ void keep_freed_memory() {
 void with_threads(int threads, const std::function<void()>& work) {
     // More threads than cores have to be allowed first.
     std::optional<tbb::global_control> allowed;
-    if (threads > tbb::this_task_arena::max_concurrency()) allowed.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
+    if (threads > tbb::this_task_arena::max_concurrency())
+        allowed.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
     arena.execute(work);
 }

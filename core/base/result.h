@@ -30,7 +30,8 @@ struct Error {
 struct Done {};
 
 /// Either a value or an Error. Asking for the one that is not there is a programmer's mistake.
-template <class T> class [[nodiscard]] Result {
+template <class T>
+class [[nodiscard]] Result {
 public:
     Result(T value) : state_(std::in_place_index<0>, std::move(value)) {}
     Result(Error error) : state_(std::in_place_index<1>, std::move(error)) {}

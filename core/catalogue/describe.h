@@ -30,31 +30,36 @@ struct When {
     std::vector<std::string_view> values;
 };
 
-template <class Settings> class Describe {
+template <class Settings>
+class Describe {
 public:
     explicit Describe(StepDescription base) : step_(std::move(base)) {}
 
-    Describe& number(std::string_view id, std::string_view title, double Settings::*member, Range range,
-                     std::string_view help, When when = {}) {
-        return ranged(Kind::number, id, title, range, help, when, [member](Settings& s, const Value& v) { s.*member = std::get<double>(v); },
-                      Value(Settings{}.*member));
+    Describe& number(std::string_view id, std::string_view title, double Settings::*member, Range range, std::string_view help,
+                     When when = {}) {
+        return ranged(
+            Kind::number, id, title, range, help, when,
+            [member](Settings& s, const Value& v) { s.*member = std::get<double>(v); }, Value(Settings{}.*member));
     }
-    Describe& count(std::string_view id, std::string_view title, int Settings::*member, Range range,
-                    std::string_view help, When when = {}) {
-        return ranged(Kind::count, id, title, range, help, when,
-                      [member](Settings& s, const Value& v) { s.*member = static_cast<int>(std::get<double>(v)); },
-                      Value(static_cast<double>(Settings{}.*member)));
+    Describe& count(std::string_view id, std::string_view title, int Settings::*member, Range range, std::string_view help,
+                    When when = {}) {
+        return ranged(
+            Kind::count, id, title, range, help, when,
+            [member](Settings& s, const Value& v) { s.*member = static_cast<int>(std::get<double>(v)); },
+            Value(static_cast<double>(Settings{}.*member)));
     }
     Describe& toggle(std::string_view id, std::string_view title, bool Settings::*member, std::string_view help, When when = {}) {
         return plain<bool>(Kind::toggle, id, title, member, help, when);
     }
-    Describe& colour(std::string_view id, std::string_view title, Colour Settings::*member, std::string_view help, When when = {}) {
+    Describe& colour(std::string_view id, std::string_view title, Colour Settings::*member, std::string_view help,
+                     When when = {}) {
         return plain<Colour>(Kind::colour, id, title, member, help, when);
     }
     Describe& stops(std::string_view id, std::string_view title, Stops Settings::*member, std::string_view help) {
         return plain<Stops>(Kind::stops, id, title, member, help, {});
     }
-    Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help, When when = {}) {
+    Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                     When when = {}) {
         return plain<std::string>(Kind::strand, id, title, member, help, when);
     }
     /// The choices stand in the order of the enum's values, which count from 0.
@@ -113,8 +118,8 @@ private:
         step_.parameters.push_back(std::move(p));
         return *this;
     }
-    Describe& ranged(Kind kind, std::string_view id, std::string_view title, Range range, std::string_view help,
-                     const When& when, Setter set, Value fallback) {
+    Describe& ranged(Kind kind, std::string_view id, std::string_view title, Range range, std::string_view help, const When& when,
+                     Setter set, Value fallback) {
         Parameter p = start(kind, id, title, help, when);
         p.unit = range.unit, p.scale = range.scale;
         p.min = range.min, p.max = range.max;
@@ -124,7 +129,8 @@ private:
         return add(std::move(p), std::move(set));
     }
     template <class T>
-    Describe& plain(Kind kind, std::string_view id, std::string_view title, T Settings::*member, std::string_view help, const When& when) {
+    Describe& plain(Kind kind, std::string_view id, std::string_view title, T Settings::*member, std::string_view help,
+                    const When& when) {
         Parameter p = start(kind, id, title, help, when);
         p.fallback = Value(Settings{}.*member);
         return add(std::move(p), [member](Settings& s, const Value& v) { s.*member = std::get<T>(v); });

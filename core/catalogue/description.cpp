@@ -55,8 +55,7 @@ std::string range_words(const Parameter& p) {
 
 std::string choice_words(const Parameter& p) {
     std::string words = "must be one of";
-    for (std::size_t k = 0; k < p.choices.size(); ++k)
-        words += (k == 0 ? " " : ", ") + std::string(p.choices[k].id);
+    for (std::size_t k = 0; k < p.choices.size(); ++k) words += (k == 0 ? " " : ", ") + std::string(p.choices[k].id);
     return words;
 }
 

@@ -44,23 +44,23 @@ struct Parameter {
     Scale scale = Scale::linear;
     std::vector<Choice> choices;
     std::string_view help;
-    Value fallback;                        ///< read from the step's own settings
+    Value fallback;  ///< read from the step's own settings
     ToneHandle tone_handle = ToneHandle::none;
-    std::string_view group_id;             ///< shown only while this choice or toggle parameter ...
+    std::string_view group_id;                   ///< shown only while this choice or toggle parameter ...
     std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
 };
 
 struct Shape {
-    int channels = 1;       ///< 1 or 3; 0: nothing came in
+    int channels = 1;  ///< 1 or 3; 0: nothing came in
     bool coverage = false;
 };
 
 /// One row of pixels in straight (not premultiplied) values; a per-pixel step changes it in place.
 struct PixelRow {
-    float* channel[3];        ///< all three are buffers; only the first `channels` are filled
+    float* channel[3];  ///< all three are buffers; only the first `channels` are filled
     int channels;
-    const float* coverage;    ///< null: opaque
-    int x, y, count;          ///< pixel place of the first value
+    const float* coverage;  ///< null: opaque
+    int x, y, count;        ///< pixel place of the first value
     /// Makes the row colour: copies the grey to all three channels.
     void to_colour();
 };
@@ -77,9 +77,9 @@ struct StepDescription {
     Family family = Family::make;
     std::string_view summary;
     Tiling tiles = Tiling::keeps;
-    std::string_view tiles_note;           ///< for depends and breaks: on what, or why
-    bool seeded = false;                   ///< draws lots, so it has a seed
-    bool reads_beneath = false;            ///< takes what the strands to the left have joined to
+    std::string_view tiles_note;  ///< for depends and breaks: on what, or why
+    bool seeded = false;          ///< draws lots, so it has a seed
+    bool reads_beneath = false;   ///< takes what the strands to the left have joined to
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows
 

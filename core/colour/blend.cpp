@@ -34,7 +34,8 @@ constexpr BlendName names[] = {
 float unit(float value) { return std::min(1.0f, std::max(0.0f, value)); }
 
 // The separable formulas of section 10.1; `under` is the backdrop Cb, `over` the source Cs.
-template <Blend B> float channel(float under, float over) {
+template <Blend B>
+float channel(float under, float over) {
     if constexpr (B == Blend::normal) return over;
     if constexpr (B == Blend::plus) return under + over;
     if constexpr (B == Blend::multiply) return under * over;
@@ -42,10 +43,8 @@ template <Blend B> float channel(float under, float over) {
     if constexpr (B == Blend::overlay) return channel<Blend::hard_light>(over, under);
     if constexpr (B == Blend::darken) return std::min(under, over);
     if constexpr (B == Blend::lighten) return std::max(under, over);
-    if constexpr (B == Blend::colour_dodge)
-        return under <= 0 ? 0.0f : over >= 1 ? 1.0f : std::min(1.0f, under / (1 - over));
-    if constexpr (B == Blend::colour_burn)
-        return under >= 1 ? 1.0f : over <= 0 ? 0.0f : 1 - std::min(1.0f, (1 - under) / over);
+    if constexpr (B == Blend::colour_dodge) return under <= 0 ? 0.0f : over >= 1 ? 1.0f : std::min(1.0f, under / (1 - over));
+    if constexpr (B == Blend::colour_burn) return under >= 1 ? 1.0f : over <= 0 ? 0.0f : 1 - std::min(1.0f, (1 - under) / over);
     if constexpr (B == Blend::hard_light)
         return over <= 0.5f ? under * 2 * over : under + (2 * over - 1) - under * (2 * over - 1);
     if constexpr (B == Blend::soft_light) {
@@ -63,9 +62,7 @@ float lum(Rgb c) { return 0.3f * c.red + 0.59f * c.green + 0.11f * c.blue; }
 Rgb clip_colour(Rgb c) {
     const float l = lum(c);
     const float n = std::min({c.red, c.green, c.blue}), x = std::max({c.red, c.green, c.blue});
-    auto pull = [&](float factor) {
-        c = {l + (c.red - l) * factor, l + (c.green - l) * factor, l + (c.blue - l) * factor};
-    };
+    auto pull = [&](float factor) { c = {l + (c.red - l) * factor, l + (c.green - l) * factor, l + (c.blue - l) * factor}; };
     if (n < 0) pull(l / (l - n));
     if (x > 1) pull((1 - l) / (x - l));
     return c;
@@ -85,18 +82,23 @@ Rgb set_sat(Rgb c, float s) {
     return {(c.red - low) * factor, (c.green - low) * factor, (c.blue - low) * factor};
 }
 
-template <Blend B> Rgb formula(Rgb under, Rgb over) {
-    if constexpr (B == Blend::hue) return set_lum(set_sat(over, sat(under)), lum(under));
-    else if constexpr (B == Blend::saturation) return set_lum(set_sat(under, sat(over)), lum(under));
-    else if constexpr (B == Blend::colour) return set_lum(over, lum(under));
-    else if constexpr (B == Blend::luminosity) return set_lum(under, lum(over));
+template <Blend B>
+Rgb formula(Rgb under, Rgb over) {
+    if constexpr (B == Blend::hue)
+        return set_lum(set_sat(over, sat(under)), lum(under));
+    else if constexpr (B == Blend::saturation)
+        return set_lum(set_sat(under, sat(over)), lum(under));
+    else if constexpr (B == Blend::colour)
+        return set_lum(over, lum(under));
+    else if constexpr (B == Blend::luminosity)
+        return set_lum(under, lum(over));
     else
-        return {channel<B>(under.red, over.red), channel<B>(under.green, over.green),
-                channel<B>(under.blue, over.blue)};
+        return {channel<B>(under.red, over.red), channel<B>(under.green, over.green), channel<B>(under.blue, over.blue)};
 }
 
 /// Calls `work` with the blend as a compile-time constant, so that the choice is made once and not per pixel.
-template <class Work> auto dispatch(Blend blend, Work&& work) {
+template <class Work>
+auto dispatch(Blend blend, Work&& work) {
     switch (blend) {
 #define KEEN_LOOM_CASE(B) \
     case Blend::B: return work(std::integral_constant<Blend, Blend::B>{})
@@ -135,7 +137,8 @@ struct Rows {
     float* out_cover;  // null: opaque
 };
 
-template <Blend B> void blend_row(const Rows& rows, int channels, int count, float amount, bool linear) {
+template <Blend B>
+void blend_row(const Rows& rows, int channels, int count, float amount, bool linear) {
     for (int x = 0; x < count; ++x) {
         const float under_cover = rows.under_cover ? rows.under_cover[x] : 1.0f;
         const float over_cover = rows.over_cover ? rows.over_cover[x] : 1.0f;
@@ -152,8 +155,9 @@ template <Blend B> void blend_row(const Rows& rows, int channels, int count, flo
         }
         auto ready = [](float value) { return any_range(B) ? value : unit(value); };
         if constexpr (non_separable(B)) {
-            const Rgb result = formula<B>({ready(below[0]), ready(below[channels > 1 ? 1 : 0]), ready(below[channels > 1 ? 2 : 0])},
-                                          {ready(above[0]), ready(above[channels > 1 ? 1 : 0]), ready(above[channels > 1 ? 2 : 0])});
+            const Rgb result =
+                formula<B>({ready(below[0]), ready(below[channels > 1 ? 1 : 0]), ready(below[channels > 1 ? 2 : 0])},
+                           {ready(above[0]), ready(above[channels > 1 ? 1 : 0]), ready(above[channels > 1 ? 2 : 0])});
             const float parts[3] = {result.red, result.green, result.blue};
             for (int c = 0; c < channels; ++c) mixed[c] = parts[c];
         } else {
@@ -166,8 +170,8 @@ template <Blend B> void blend_row(const Rows& rows, int channels, int count, flo
             if constexpr (B == Blend::plus)
                 value = cover * above[c] + under_cover * below[c];
             else
-                value = cover * (1 - under_cover) * above[c] + cover * under_cover * mixed[c] +
-                        (1 - cover) * under_cover * below[c];
+                value =
+                    cover * (1 - under_cover) * above[c] + cover * under_cover * mixed[c] + (1 - cover) * under_cover * below[c];
             if (linear) value = out_cover > 0 ? to_encoded(value / out_cover) * out_cover : 0.0f;
             rows.out[c][x] = value;
         }
@@ -176,7 +180,8 @@ template <Blend B> void blend_row(const Rows& rows, int channels, int count, flo
 }
 
 /// The common case: everything opaque, separable, encoded; simple enough for the compiler to vectorise.
-template <Blend B> void blend_row_opaque(const Rows& rows, int channels, int count, float amount) {
+template <Blend B>
+void blend_row_opaque(const Rows& rows, int channels, int count, float amount) {
     for (int c = 0; c < channels; ++c) {
         const float *under = rows.under[c], *over = rows.over[c];
         float* out = rows.out[c];
@@ -206,8 +211,7 @@ Rgb blend_opaque(Blend blend, Rgb under, Rgb over) {
     return dispatch(blend, [&](auto b) { return formula<decltype(b)::value>(ready(under), ready(over)); });
 }
 
-Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within,
-               const Job& job) {
+Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within, const Job& job) {
     const Size size = under.size();
     const int channels = under.grey() && over.grey() ? 1 : 3;
     const bool covered = static_cast<bool>(under.coverage);

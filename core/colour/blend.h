@@ -17,8 +17,23 @@
 namespace loom {
 
 enum class Blend {
-    normal, multiply, screen, overlay, darken, lighten, colour_dodge, colour_burn, hard_light, soft_light,
-    difference, exclusion, hue, saturation, colour, luminosity, plus,
+    normal,
+    multiply,
+    screen,
+    overlay,
+    darken,
+    lighten,
+    colour_dodge,
+    colour_burn,
+    hard_light,
+    soft_light,
+    difference,
+    exclusion,
+    hue,
+    saturation,
+    colour,
+    luminosity,
+    plus,
 };
 
 struct BlendName {
@@ -49,7 +64,6 @@ struct BlendSettings {
 
 /// `over` over `under`, of the same size. `within` (may be null) multiplies the coverage of `over`.
 /// Named planes are taken from `over` where it has them, else from `under`. Grey stays grey if both are.
-Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within,
-               const Job& job);
+Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within, const Job& job);
 
 }  // namespace loom

@@ -18,7 +18,8 @@ namespace {
 struct FormatRow {
     std::string_view id, extension;
 };
-constexpr FormatRow rows[] = {{"png", "png"}, {"png16", "png"}, {"tiff", "tif"}, {"exr", "exr"}, {"jpg", "jpg"}, {"webp", "webp"}};
+constexpr FormatRow rows[] = {{"png", "png"}, {"png16", "png"}, {"tiff", "tif"},
+                              {"exr", "exr"}, {"jpg", "jpg"},   {"webp", "webp"}};
 
 Error unreadable(const std::string& path, const std::string& why) { return {Fault::file, "cannot read '" + path + "': " + why}; }
 
@@ -34,8 +35,10 @@ std::vector<float> interleaved(const Bundle& picture, bool linear, bool over_whi
             float value = picture.channel(c).data()[i];
             if (over_white) value += 1 - cover;
             // EXR keeps alpha premultiplied; all others want it straight.
-            else if (picture.coverage && !linear) value = cover > 0 ? value / cover : 0.0f;
-            else if (linear) value = cover > 0 ? to_linear(value / cover) * cover : 0.0f;
+            else if (picture.coverage && !linear)
+                value = cover > 0 ? value / cover : 0.0f;
+            else if (linear)
+                value = cover > 0 ? to_linear(value / cover) * cover : 0.0f;
             pixels[i * channels + static_cast<std::size_t>(c)] = value;
         }
         if (alpha) pixels[i * channels + channels - 1] = cover;
@@ -58,7 +61,8 @@ std::optional<PictureFormat> format_of_path(std::string_view path) {
     const auto dot = path.rfind('.');
     if (dot == std::string_view::npos) return std::nullopt;
     std::string extension(path.substr(dot + 1));
-    std::transform(extension.begin(), extension.end(), extension.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(extension.begin(), extension.end(), extension.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     if (extension == "jpeg") extension = "jpg";
     if (extension == "tiff") extension = "tif";
     for (PictureFormat format : all_picture_formats)
@@ -81,7 +85,9 @@ Result<Bundle> read_picture(const std::string& path) {
     const auto channels = static_cast<std::size_t>(raw.channels);
     const int colours = raw.channels >= 3 ? 3 : 1;
     const int alpha = raw.channels == 2 ? 1 : raw.channels >= 4 ? 3 : -1;
-    auto cover_at = [&](std::size_t i) { return alpha < 0 ? 1.0f : std::clamp(raw.pixels[i * channels + static_cast<std::size_t>(alpha)], 0.0f, 1.0f); };
+    auto cover_at = [&](std::size_t i) {
+        return alpha < 0 ? 1.0f : std::clamp(raw.pixels[i * channels + static_cast<std::size_t>(alpha)], 0.0f, 1.0f);
+    };
     Bundle picture;
     for (int c = 0; c < colours; ++c) {
         Plane plane(raw.size);
@@ -111,7 +117,10 @@ Result<Done> write_picture(const std::string& path, const Bundle& picture, Pictu
     raw.pixels = interleaved(picture, linear, format == PictureFormat::jpg, format == PictureFormat::webp);
     raw.channels = static_cast<int>(raw.pixels.size() / raw.size.pixels());
     return replace_file(path, [&](const std::string& temporary) -> Result<Done> {
-        const CodecFailure failure = (*codec)->write(temporary, raw, format, data ? ColourMark::data : linear ? ColourMark::linear : ColourMark::srgb);
+        const CodecFailure failure = (*codec)->write(temporary, raw, format,
+                                                     data     ? ColourMark::data
+                                                     : linear ? ColourMark::linear
+                                                              : ColourMark::srgb);
         if (failure.system_error != 0) return file_error("cannot write", path, failure.system_error);
         if (failure) return Error{Fault::file, "cannot write '" + path + "': " + failure.words};
         return Done{};
@@ -139,14 +148,16 @@ Result<std::string> encode_preview(const Bundle& picture, int longest) {
     const Size size = picture.size();
     if (std::max(size.width, size.height) > longest) {
         const double scale = static_cast<double>(longest) / std::max(size.width, size.height);
-        small = resized(picture, {std::max(1, static_cast<int>(size.width * scale)), std::max(1, static_cast<int>(size.height * scale))});
+        small = resized(picture,
+                        {std::max(1, static_cast<int>(size.width * scale)), std::max(1, static_cast<int>(size.height * scale))});
     }
     const int channels = picture.coverage ? 4 : 3;
     const auto bytes = to_bytes(small, channels);
     const auto codec = picture_codec();
     if (!codec) return codec.error();
     std::string file;
-    if (const CodecFailure failure = (*codec)->png(small.size(), channels, bytes, file)) return Error{Fault::file, "cannot make a preview: " + failure.words};
+    if (const CodecFailure failure = (*codec)->png(small.size(), channels, bytes, file))
+        return Error{Fault::file, "cannot make a preview: " + failure.words};
     return file;
 }
 
@@ -154,8 +165,10 @@ std::string picture_name(std::string_view recipe_name, std::string_view map, Pic
     std::string name;
     for (char c : recipe_name) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte >= 128 || std::isalnum(byte)) name += static_cast<char>(byte < 128 ? std::tolower(byte) : c);
-        else if (!name.empty() && name.back() != '-' && c != '\'') name += '-';
+        if (byte >= 128 || std::isalnum(byte))
+            name += static_cast<char>(byte < 128 ? std::tolower(byte) : c);
+        else if (!name.empty() && name.back() != '-' && c != '\'')
+            name += '-';
     }
     while (!name.empty() && name.back() == '-') name.pop_back();
     if (name.empty()) name = "untitled";

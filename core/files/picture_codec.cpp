@@ -34,7 +34,8 @@ Result<const PictureCodec*> load() {
         void* symbol = ::dlsym(handle, "keen_loom_picture_codec");
         if (symbol) return reinterpret_cast<const PictureCodec* (*)()>(symbol)();
     }
-    return Error{Fault::file, std::string("cannot load ") + module_name + (words.empty() ? " from beside the program; install it again" : ": " + words)};
+    return Error{Fault::file, std::string("cannot load ") + module_name +
+                                  (words.empty() ? " from beside the program; install it again" : ": " + words)};
 }
 
 std::shared_future<Result<const PictureCodec*>> loading;

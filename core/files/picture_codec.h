@@ -18,7 +18,7 @@ namespace loom {
 struct RawPicture {
     Size size;
     int channels = 1;
-    bool linear = false;   ///< read: the values are linear light
+    bool linear = false;  ///< read: the values are linear light
     std::vector<float> pixels;
 };
 
@@ -37,7 +37,8 @@ public:
     /// Alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side before it reads them.
     virtual CodecFailure read(const std::string& path, int greatest, RawPicture& out) const = 0;
     /// Alpha goes in straight, except for EXR, which is premultiplied by definition.
-    virtual CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format, ColourMark mark) const = 0;
+    virtual CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format,
+                               ColourMark mark) const = 0;
     /// An 8-bit PNG in memory from rows of `channels` bytes.
     virtual CodecFailure png(Size size, int channels, const std::vector<unsigned char>& bytes, std::string& out) const = 0;
 };

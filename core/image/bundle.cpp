@@ -55,9 +55,7 @@ Plane luma_plane(const Bundle& bundle) {
 
 }  // namespace
 
-PlaneRef covered_tone_of(const Bundle& bundle) {
-    return bundle.grey() ? bundle.colour.front() : share(luma_plane(bundle));
-}
+PlaneRef covered_tone_of(const Bundle& bundle) { return bundle.grey() ? bundle.colour.front() : share(luma_plane(bundle)); }
 
 PlaneRef tone_of(const Bundle& bundle) {
     if (!bundle.coverage) return covered_tone_of(bundle);
@@ -68,9 +66,7 @@ PlaneRef tone_of(const Bundle& bundle) {
     return share(std::move(tone));
 }
 
-PlaneRef coverage_of(const Bundle& bundle) {
-    return bundle.coverage ? bundle.coverage : share(Plane(bundle.size(), 1.0f));
-}
+PlaneRef coverage_of(const Bundle& bundle) { return bundle.coverage ? bundle.coverage : share(Plane(bundle.size(), 1.0f)); }
 
 namespace {
 

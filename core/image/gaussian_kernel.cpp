@@ -20,8 +20,12 @@ using V = hn::Vec<F>;
 struct Pole {
     V pr, pi, rr, ri, re, im;
     Pole(RecursiveGaussian::Pair pole, RecursiveGaussian::Pair residue)
-        : pr(hn::Set(F(), pole.real)), pi(hn::Set(F(), pole.imaginary)), rr(hn::Set(F(), residue.real)),
-          ri(hn::Set(F(), residue.imaginary)), re(hn::Zero(F())), im(hn::Zero(F())) {}
+        : pr(hn::Set(F(), pole.real)),
+          pi(hn::Set(F(), pole.imaginary)),
+          rr(hn::Set(F(), residue.real)),
+          ri(hn::Set(F(), residue.imaginary)),
+          re(hn::Zero(F())),
+          im(hn::Zero(F())) {}
     HWY_INLINE void Step(V x) {
         const V next = hn::NegMulAdd(pi, im, hn::MulAdd(pr, re, x));
         im = hn::MulAdd(pi, re, hn::Mul(pr, im));

@@ -14,8 +14,7 @@ constexpr std::align_val_t alignment{64};
 
 void Plane::Free::operator()(float* data) const { ::operator delete[](data, alignment); }
 
-Plane::Plane(Size size)
-    : size_(size), data_(static_cast<float*>(::operator new[](size.pixels() * sizeof(float), alignment))) {}
+Plane::Plane(Size size) : size_(size), data_(static_cast<float*>(::operator new[](size.pixels() * sizeof(float), alignment))) {}
 
 Plane::Plane(Size size, float value) : Plane(size) { std::fill_n(data(), size.pixels(), value); }
 

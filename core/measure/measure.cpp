@@ -29,7 +29,8 @@ struct LabPlanes {
     /// Lightness difference plus chroma distance of two pixels.
     double difference(int x0, int y0, int x1, int y1) const {
         double total = std::abs(planes[0].at(x0, y0) - planes[0].at(x1, y1));
-        if (planes.size() == 3) total += std::hypot(planes[1].at(x0, y0) - planes[1].at(x1, y1), planes[2].at(x0, y0) - planes[2].at(x1, y1));
+        if (planes.size() == 3)
+            total += std::hypot(planes[1].at(x0, y0) - planes[1].at(x1, y1), planes[2].at(x0, y0) - planes[2].at(x1, y1));
         return total;
     }
 };
@@ -42,7 +43,8 @@ double percentile(std::vector<double> values, double share) {
 }
 
 /// `lines` neighbours of `length` pixels; difference(line, place) compares line with the next one (wrapping).
-template <class Difference> Seam seam(int lines, int length, Difference&& difference) {
+template <class Difference>
+Seam seam(int lines, int length, Difference&& difference) {
     std::vector<double> means(static_cast<std::size_t>(lines), 0.0);
     for (int line = 0; line < lines; ++line) {
         double sum = 0;
@@ -57,7 +59,8 @@ template <class Difference> Seam seam(int lines, int length, Difference&& differ
     const double usual = std::max(percentile(interior, 0.95), floor);
     result.ratio = edge <= floor ? 0 : edge / usual;
     if (!interior.empty())
-        result.rank = static_cast<double>(std::count_if(interior.begin(), interior.end(), [&](double m) { return m < edge; })) / static_cast<double>(interior.size());
+        result.rank = static_cast<double>(std::count_if(interior.begin(), interior.end(), [&](double m) { return m < edge; })) /
+                      static_cast<double>(interior.size());
     // Worst stretch of a sixteenth of the edge.
     const int stretch = std::max(1, length / 16);
     double window = 0, worst = -1;

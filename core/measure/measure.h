@@ -15,15 +15,15 @@ namespace loom {
 
 /// The wrap edge in one direction.
 struct Seam {
-    double ratio = 0;       ///< difference across the edge over the 95th percentile of interior neighbours; up to 1: none
-    double rank = 0;        ///< share of interior lines that differ less, 0..1
-    double worst_place = 0; ///< where along the edge it is worst, 0..1
+    double ratio = 0;        ///< difference across the edge over the 95th percentile of interior neighbours; up to 1: none
+    double rank = 0;         ///< share of interior lines that differ less, 0..1
+    double worst_place = 0;  ///< where along the edge it is worst, 0..1
 };
 constexpr double seam_good = 1.05, seam_visible = 1.3;
 
 struct Standout {
-    double score = 0;       ///< robust z-score of the strongest low-frequency spot
-    double x = 0, y = 0;    ///< its place, in tiles
+    double score = 0;     ///< robust z-score of the strongest low-frequency spot
+    double x = 0, y = 0;  ///< its place, in tiles
 };
 constexpr double standout_low = 4.0, standout_high = 6.0;
 
@@ -35,9 +35,9 @@ struct Histogram {
 };
 
 struct Measures {
-    Seam across, down;      ///< across: between the right and the left edge; down: between bottom and top
+    Seam across, down;  ///< across: between the right and the left edge; down: between bottom and top
     Standout standout;
-    double evenness = 1;    ///< 1 minus the spread of lightness after a blur at tile/6
+    double evenness = 1;  ///< 1 minus the spread of lightness after a blur at tile/6
     Histogram histogram;
     Colour mean;
 };

@@ -59,7 +59,8 @@ float smooth_step(double from, double to, double value) {
 
 }  // namespace
 
-CloudField::CloudField(const CloudSettings& settings, Size size) : form_(settings.form), width_(size.width), deviation_(LatticeNoise::deviation(settings.basis)) {
+CloudField::CloudField(const CloudSettings& settings, Size size)
+    : form_(settings.form), width_(size.width), deviation_(LatticeNoise::deviation(settings.basis)) {
     const bool simplex = settings.basis == Basis::simplex;
     across_ = std::max(1.0, std::round(settings.across));
     down_ = simplex ? std::max(1.0, std::round(settings.down / std::sqrt(3.0))) * std::sqrt(3.0)
@@ -82,9 +83,7 @@ CloudField::CloudField(const CloudSettings& settings, Size size) : form_(setting
     scale_ = static_cast<float>(1.0 / (std::sqrt(energy) * static_cast<double>(deviation_)));
 }
 
-int CloudField::padded_width() const {
-    return octaves_.empty() ? width_ : octaves_.front().noise.padded_width();
-}
+int CloudField::padded_width() const { return octaves_.empty() ? width_ : octaves_.front().noise.padded_width(); }
 
 void CloudField::row(int y, float* out, const float* du, const float* dv) const {
     const auto padded = static_cast<std::size_t>(padded_width());

@@ -44,8 +44,8 @@ private:
     Basis basis_;
     std::uint32_t seed_;
     Size size_;
-    std::vector<float> p_, q_;              // fractions of the column terms
-    std::vector<std::int32_t> k1_, k2_;     // residues of their whole parts
+    std::vector<float> p_, q_;           // fractions of the column terms
+    std::vector<std::int32_t> k1_, k2_;  // residues of their whole parts
 };
 
 }  // namespace loom

@@ -93,7 +93,8 @@ HWY_INLINE VF SimplexCorner(VU h, VF p, VF q) {
     return hn::Mul(hn::Mul(t, t), Dot(h, x, y));
 }
 
-template <Basis B> void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
+template <Basis B>
+void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
     const F f;
     const I d;
     const Lattice& lat = *row.lattice;
@@ -105,16 +106,20 @@ template <Basis B> void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
         VF q = hn::Add(hn::LoadU(f, row.q + x), hn::Set(f, row.q_row));
         if (row.du) {
             const VF du = hn::LoadU(f, row.du + x), dv = hn::LoadU(f, row.dv + x);
-            p = hn::Add(p, hn::MulAdd(hn::Set(f, static_cast<float>(lat.a)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.b)), dv)));
-            q = hn::Add(q, hn::MulAdd(hn::Set(f, static_cast<float>(lat.c)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.d)), dv)));
+            p = hn::Add(
+                p, hn::MulAdd(hn::Set(f, static_cast<float>(lat.a)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.b)), dv)));
+            q = hn::Add(
+                q, hn::MulAdd(hn::Set(f, static_cast<float>(lat.c)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.d)), dv)));
         }
         const VF p_whole = hn::Floor(p), q_whole = hn::Floor(q);
         p = hn::Sub(p, p_whole), q = hn::Sub(q, q_whole);
         const VI i = hn::ConvertTo(d, p_whole), j = hn::ConvertTo(d, q_whole);
         const VI k1 = Mod(hn::Add(hn::Add(hn::LoadU(d, row.k1 + x), hn::Set(d, row.k1_row)),
-                                  hn::Add(hn::Mul(i, hn::Set(d, lat.r11)), hn::Mul(j, hn::Set(d, lat.r12)))), lat.d1, inverse1);
+                                  hn::Add(hn::Mul(i, hn::Set(d, lat.r11)), hn::Mul(j, hn::Set(d, lat.r12)))),
+                          lat.d1, inverse1);
         const VI k2 = Mod(hn::Add(hn::Add(hn::LoadU(d, row.k2 + x), hn::Set(d, row.k2_row)),
-                                  hn::Add(hn::Mul(i, hn::Set(d, lat.r21)), hn::Mul(j, hn::Set(d, lat.r22)))), lat.d2, inverse2);
+                                  hn::Add(hn::Mul(i, hn::Set(d, lat.r21)), hn::Mul(j, hn::Set(d, lat.r22)))),
+                          lat.d2, inverse2);
         const VI k1p = Next(k1, lat.r11, lat.d1), k2p = Next(k2, lat.r21, lat.d2);
         const VI k1q = Next(k1, lat.r12, lat.d1), k2q = Next(k2, lat.r22, lat.d2);
         const VI k1pq = Next(k1p, lat.r12, lat.d1), k2pq = Next(k2p, lat.r22, lat.d2);

@@ -36,7 +36,8 @@ Result<std::string> read_entry(zip_t* zip, zip_uint64_t index, std::size_t most,
     if (!file) return broken(path, std::string("'") + stat.name + "' inside it is damaged");
     const zip_int64_t count = zip_fread(file, bytes.data(), bytes.size());
     const bool closed = zip_fclose(file) == 0;
-    if (count != static_cast<zip_int64_t>(bytes.size()) || !closed) return broken(path, std::string("'") + stat.name + "' inside it is damaged");
+    if (count != static_cast<zip_int64_t>(bytes.size()) || !closed)
+        return broken(path, std::string("'") + stat.name + "' inside it is damaged");
     return bytes;
 }
 

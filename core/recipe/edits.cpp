@@ -12,7 +12,8 @@ namespace loom {
 
 namespace {
 
-template <class Change> Recipe strand_changed(Recipe recipe, std::string_view id, Change&& change) {
+template <class Change>
+Recipe strand_changed(Recipe recipe, std::string_view id, Change&& change) {
     const int index = recipe.index_of(id);
     if (index < 0) return recipe;
     auto copy = std::make_shared<Strand>(*recipe.strands[static_cast<std::size_t>(index)]);
@@ -23,7 +24,8 @@ template <class Change> Recipe strand_changed(Recipe recipe, std::string_view id
 
 Step* find_in(Strand& strand, std::string_view id) { return const_cast<Step*>(std::as_const(strand).step(id)); }
 
-template <class Change> Recipe step_changed(Recipe recipe, std::string_view strand, std::string_view step, Change&& change) {
+template <class Change>
+Recipe step_changed(Recipe recipe, std::string_view strand, std::string_view step, Change&& change) {
     return strand_changed(std::move(recipe), strand, [&](Strand& s) {
         if (Step* found = find_in(s, step)) change(*found);
     });
@@ -50,7 +52,8 @@ void set_common(Step& step, std::string_view field, const Value& value) {
 std::optional<std::string> common_refuses(std::string_view field, const Value& value) {
     const double* number = std::get_if<double>(&value);
     if (field == "amount" && (!number || !(*number >= 0 && *number <= 100))) return "must be a number from 0 to 100";
-    if (field == "seed" && (!number || !(*number >= 0 && *number <= 4294967295.0) || *number != static_cast<std::uint32_t>(*number)))
+    if (field == "seed" &&
+        (!number || !(*number >= 0 && *number <= 4294967295.0) || *number != static_cast<std::uint32_t>(*number)))
         return "must be a whole number from 0 to 4294967295";
     if (field == "on" && !std::holds_alternative<bool>(value)) return "must be true or false";
     if (field == "where" && !std::holds_alternative<std::string>(value)) return "must be the id of a strand";
@@ -74,8 +77,10 @@ std::string new_strand_id(const Recipe& recipe, std::string_view wish) {
     std::string base;
     for (char c : wish) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte < 128 && std::isalnum(byte)) base += static_cast<char>(std::tolower(byte));
-        else if (!base.empty() && base.back() != '-') base += '-';
+        if (byte < 128 && std::isalnum(byte))
+            base += static_cast<char>(std::tolower(byte));
+        else if (!base.empty() && base.back() != '-')
+            base += '-';
     }
     while (!base.empty() && base.back() == '-') base.pop_back();
     if (base.empty()) base = "strand";
@@ -92,14 +97,27 @@ std::string new_step_id(const Strand& strand) {
     }
 }
 
-Recipe renamed(Recipe recipe, std::string name) { recipe.name = std::move(name); return recipe; }
-Recipe with_tile(Recipe recipe, Tile tile) { recipe.tile = tile; return recipe; }
-Recipe with_seed(Recipe recipe, std::uint32_t seed) { recipe.seed = seed; return recipe; }
-Recipe with_linear_light(Recipe recipe, bool linear) { recipe.linear_light = linear; return recipe; }
+Recipe renamed(Recipe recipe, std::string name) {
+    recipe.name = std::move(name);
+    return recipe;
+}
+Recipe with_tile(Recipe recipe, Tile tile) {
+    recipe.tile = tile;
+    return recipe;
+}
+Recipe with_seed(Recipe recipe, std::uint32_t seed) {
+    recipe.seed = seed;
+    return recipe;
+}
+Recipe with_linear_light(Recipe recipe, bool linear) {
+    recipe.linear_light = linear;
+    return recipe;
+}
 
 Recipe strand_added(Recipe recipe, Strand strand, int index) {
     strand.id = new_strand_id(recipe, strand.id.empty() ? strand.name : strand.id);
-    recipe.strands.insert(recipe.strands.begin() + clamped(index, recipe.strands.size()), std::make_shared<const Strand>(std::move(strand)));
+    recipe.strands.insert(recipe.strands.begin() + clamped(index, recipe.strands.size()),
+                          std::make_shared<const Strand>(std::move(strand)));
     return recipe;
 }
 
@@ -140,8 +158,10 @@ Recipe with_join(Recipe recipe, std::string_view strand, Join join) {
 
 Recipe with_route(Recipe recipe, std::string_view strand, Map map, std::optional<Route> route) {
     return strand_changed(std::move(recipe), strand, [&](Strand& s) {
-        if (route) s.routes[map] = *route;
-        else s.routes.erase(map);
+        if (route)
+            s.routes[map] = *route;
+        else
+            s.routes.erase(map);
     });
 }
 
@@ -190,8 +210,10 @@ Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
         const StepDescription* description = find_step(s.kind);
         const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
         if (!parameter) return;
-        if (value == parameter->fallback) s.set.erase(at.parameter);
-        else s.set[at.parameter] = value;
+        if (value == parameter->fallback)
+            s.set.erase(at.parameter);
+        else
+            s.set[at.parameter] = value;
     });
 }
 
@@ -231,7 +253,8 @@ Recipe with_dial(Recipe recipe, std::string_view dial, double value) {
             const Step* step = recipe.step(drive.at);
             const StepDescription* description = step ? find_step(step->kind) : nullptr;
             const Parameter* parameter = description ? description->parameter(drive.at.parameter) : nullptr;
-            if (parameter && parameter->kind == Kind::count) driven = static_cast<double>(static_cast<long>(std::get<double>(driven) + 0.5));
+            if (parameter && parameter->kind == Kind::count)
+                driven = static_cast<double>(static_cast<long>(std::get<double>(driven) + 0.5));
             if (!refuses(recipe, drive.at, driven)) recipe = with_value(std::move(recipe), drive.at, driven);
         }
     }
@@ -254,15 +277,19 @@ Recipe colourway_kept(Recipe recipe, std::string name, const std::vector<Address
     kept.name = std::move(name);
     for (const Address& at : addresses)
         if (const auto value = value_at(recipe, at)) kept.set[at] = *value;
-    const auto same = std::find_if(recipe.colourways.begin(), recipe.colourways.end(), [&](const Colourway& c) { return c.name == kept.name; });
-    if (same != recipe.colourways.end()) *same = std::move(kept);
-    else recipe.colourways.push_back(std::move(kept));
+    const auto same =
+        std::find_if(recipe.colourways.begin(), recipe.colourways.end(), [&](const Colourway& c) { return c.name == kept.name; });
+    if (same != recipe.colourways.end())
+        *same = std::move(kept);
+    else
+        recipe.colourways.push_back(std::move(kept));
     return recipe;
 }
 
 std::string present_colourway(const Recipe& recipe) {
     for (const Colourway& each : recipe.colourways)
-        if (std::all_of(each.set.begin(), each.set.end(), [&](const auto& entry) { return value_at(recipe, entry.first) == entry.second; }))
+        if (std::all_of(each.set.begin(), each.set.end(),
+                        [&](const auto& entry) { return value_at(recipe, entry.first) == entry.second; }))
             return each.name;
     return {};
 }

@@ -18,9 +18,12 @@ using json = nlohmann::json;
 std::string escaped(std::string_view key) {
     std::string text;
     for (char c : key) {
-        if (c == '~') text += "~0";
-        else if (c == '/') text += "~1";
-        else text += c;
+        if (c == '~')
+            text += "~0";
+        else if (c == '/')
+            text += "~1";
+        else
+            text += c;
     }
     return text;
 }
@@ -39,8 +42,12 @@ class Reader {
 public:
     explicit Reader(std::vector<Finding>& findings) : findings_(findings) {}
 
-    void fault(const std::string& pointer, std::string message) { findings_.push_back({Finding::Weight::fault, pointer, std::move(message)}); }
-    void warn(const std::string& pointer, std::string message) { findings_.push_back({Finding::Weight::warning, pointer, std::move(message)}); }
+    void fault(const std::string& pointer, std::string message) {
+        findings_.push_back({Finding::Weight::fault, pointer, std::move(message)});
+    }
+    void warn(const std::string& pointer, std::string message) {
+        findings_.push_back({Finding::Weight::warning, pointer, std::move(message)});
+    }
 
     bool object(const json& node, const std::string& pointer) {
         if (node.is_object()) return true;
@@ -70,12 +77,14 @@ public:
         fault(at(pointer, key), "must be true or false");
         return fallback;
     }
-    double number(const json& node, std::string_view key, const std::string& pointer, double fallback, double min, double max, bool whole = false) {
+    double number(const json& node, std::string_view key, const std::string& pointer, double fallback, double min, double max,
+                  bool whole = false) {
         const auto found = node.find(key);
         if (found == node.end()) return fallback;
         const double value = found->is_number() ? found->get<double>() : std::nan("");
         if (value >= min && value <= max && (!whole || value == std::floor(value))) return value;
-        fault(at(pointer, key), std::string("must be a ") + (whole ? "whole " : "") + "number from " + write_number(min) + " to " + write_number(max));
+        fault(at(pointer, key), std::string("must be a ") + (whole ? "whole " : "") + "number from " + write_number(min) +
+                                    " to " + write_number(max));
         return fallback;
     }
     Blend blend(const json& node, const std::string& pointer) {
@@ -85,7 +94,8 @@ public:
         return Blend::normal;
     }
     /// Members that are not in `known`, as JSON text, each with a warning; "" if there are none.
-    std::string unknown(const json& node, const std::string& pointer, std::initializer_list<std::string_view> known, bool warn_about = true) {
+    std::string unknown(const json& node, const std::string& pointer, std::initializer_list<std::string_view> known,
+                        bool warn_about = true) {
         json rest = json::object();
         for (const auto& [key, value] : node.items()) {
             bool is_known = false;
@@ -138,8 +148,10 @@ private:
             stop.place = number(entry, "place", here, 0, 0, 1);
             stop.grain = number(entry, "grain", here, 0, 0, 100);
             const auto colour = parse_colour(text(entry, "colour", here, ""));
-            if (colour) stop.colour = *colour;
-            else fault(at(here, "colour"), "must be a colour such as #c08a50");
+            if (colour)
+                stop.colour = *colour;
+            else
+                fault(at(here, "colour"), "must be a colour such as #c08a50");
             result.push_back(stop);
         }
         return Value(std::move(result));
@@ -185,7 +197,8 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
     }
     step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "seed", "name", "set"});
     const auto set = node.find("set");
-    if (description && set != node.end() && reader.object(*set, at(pointer, "set"))) read_set(reader, *description, *set, at(pointer, "set"), step);
+    if (description && set != node.end() && reader.object(*set, at(pointer, "set")))
+        read_set(reader, *description, *set, at(pointer, "set"), step);
     return step;
 }
 
@@ -212,11 +225,14 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
             const std::string here = at(at(pointer, chain_id(kind)), k);
             if (!reader.object(list[k], here)) continue;
             Step step = read_step(reader, list[k], here);
-            if (step.id.empty()) step.id = new_step_id(strand);
-            else if (!ids.insert(step.id).second) reader.fault(at(here, "id"), "the strand has another step " + in_quotes(step.id));
+            if (step.id.empty())
+                step.id = new_step_id(strand);
+            else if (!ids.insert(step.id).second)
+                reader.fault(at(here, "id"), "the strand has another step " + in_quotes(step.id));
             const StepDescription* description = find_step(step.kind);
             if (kind == ChainKind::steps && k == 0 && description && description->family != Family::make)
-                reader.warn(at(here, "step"), "the first step of a strand has to make something; '" + step.kind + "' is passed over");
+                reader.warn(at(here, "step"),
+                            "the first step of a strand has to make something; '" + step.kind + "' is passed over");
             strand.chain(kind).push_back(std::move(step));
         }
     }
@@ -384,13 +400,16 @@ Reading read_recipe(std::string_view json_text) {
         const std::string here = at("/strands", k);
         if (!reader.object(strands[k], here)) continue;
         Strand strand = read_strand(reader, strands[k], here);
-        if (strand.id.empty()) reader.fault(at(here, "id"), "the strand's id is missing");
-        else if (recipe.strand(strand.id)) reader.fault(at(here, "id"), "there is another strand " + in_quotes(strand.id));
+        if (strand.id.empty())
+            reader.fault(at(here, "id"), "the strand's id is missing");
+        else if (recipe.strand(strand.id))
+            reader.fault(at(here, "id"), "there is another strand " + in_quotes(strand.id));
         recipe.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
     }
     read_dials(reader, root, recipe);
     read_colourways(reader, root, recipe);
-    recipe.unknown = reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "strands", "dials", "colourways"}, false);
+    recipe.unknown =
+        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "strands", "dials", "colourways"}, false);
     for (const auto& [key, value] : root.items())
         if (!recipe.unknown.empty() && json::parse(recipe.unknown).contains(key) && key != "export")
             reader.warn(at("", key), "unknown field, kept as it is");

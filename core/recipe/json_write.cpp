@@ -12,7 +12,8 @@ using json = nlohmann::ordered_json;
 
 /// Whole numbers without a decimal point, as people write them.
 json number(double value) {
-    if (value == static_cast<double>(static_cast<long long>(value)) && value > -1e15 && value < 1e15) return static_cast<long long>(value);
+    if (value == static_cast<double>(static_cast<long long>(value)) && value > -1e15 && value < 1e15)
+        return static_cast<long long>(value);
     return value;
 }
 
@@ -37,8 +38,10 @@ json write(const Value& value) { return std::visit(Writer{}, value); }
 /// Adds the members of `extra`; objects that both have are joined.
 void add_members(json& node, const json& extra) {
     for (const auto& [key, value] : extra.items()) {
-        if (node.contains(key) && node[key].is_object() && value.is_object()) add_members(node[key], value);
-        else node[key] = value;
+        if (node.contains(key) && node[key].is_object() && value.is_object())
+            add_members(node[key], value);
+        else
+            node[key] = value;
     }
 }
 
@@ -71,7 +74,8 @@ json write(const Chain& chain) {
 json write(const Strand& strand) {
     json node = {{"id", strand.id}, {"name", strand.name}, {"on", strand.on}};
     for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
-    node["join"] = {{"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
+    node["join"] = {
+        {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
     json routes = json::object();
     for (const auto& [map, route] : strand.routes)
         routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
@@ -92,7 +96,8 @@ std::string write_recipe(const Recipe& recipe) {
     root["dials"] = json::array();
     for (const Dial& dial : recipe.dials) {
         json drives = json::array();
-        for (const Drive& drive : dial.drives) drives.push_back({{"at", drive.at.text()}, {"from", number(drive.from)}, {"to", number(drive.to)}});
+        for (const Drive& drive : dial.drives)
+            drives.push_back({{"at", drive.at.text()}, {"from", number(drive.from)}, {"to", number(drive.to)}});
         root["dials"].push_back({{"name", dial.name}, {"value", number(dial.value)}, {"drives", std::move(drives)}});
     }
     root["colourways"] = json::array();

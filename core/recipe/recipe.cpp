@@ -29,13 +29,16 @@ std::optional<Address> Address::parse(std::string_view text) {
     if (slash == std::string_view::npos) return std::nullopt;
     const auto dot = text.find('.', slash);
     if (dot == std::string_view::npos) return std::nullopt;
-    Address at{std::string(text.substr(0, slash)), std::string(text.substr(slash + 1, dot - slash - 1)), std::string(text.substr(dot + 1))};
+    Address at{std::string(text.substr(0, slash)), std::string(text.substr(slash + 1, dot - slash - 1)),
+               std::string(text.substr(dot + 1))};
     if (at.strand.empty() || at.step.empty() || at.parameter.empty()) return std::nullopt;
     return at;
 }
 
 bool Recipe::operator==(const Recipe& other) const {
-    auto rest = [](const Recipe& r) { return std::tie(r.name, r.seed, r.tile, r.linear_light, r.dials, r.colourways, r.unknown); };
+    auto rest = [](const Recipe& r) {
+        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.dials, r.colourways, r.unknown);
+    };
     return rest(*this) == rest(other) && std::equal(strands.begin(), strands.end(), other.strands.begin(), other.strands.end(),
                                                     [](const StrandRef& a, const StrandRef& b) { return a == b || *a == *b; });
 }
@@ -52,7 +55,8 @@ const Strand* Recipe::strand(std::string_view strand_id) const {
 }
 
 const Colourway* Recipe::colourway(std::string_view colourway_name) const {
-    const auto found = std::find_if(colourways.begin(), colourways.end(), [&](const Colourway& c) { return c.name == colourway_name; });
+    const auto found =
+        std::find_if(colourways.begin(), colourways.end(), [&](const Colourway& c) { return c.name == colourway_name; });
     return found == colourways.end() ? nullptr : &*found;
 }
 

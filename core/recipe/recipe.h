@@ -21,22 +21,22 @@
 namespace loom {
 
 struct Step {
-    std::string id;        ///< unique within its strand
-    std::string kind;      ///< id of the step in the catalogue, or an unknown word that is kept
+    std::string id;    ///< unique within its strand
+    std::string kind;  ///< id of the step in the catalogue, or an unknown word that is kept
     bool on = true;
-    double amount = 100;   ///< 0..100 %: mix with what came in
-    std::string where;     ///< strand whose grey is a local mask, or ""
+    double amount = 100;  ///< 0..100 %: mix with what came in
+    std::string where;    ///< strand whose grey is a local mask, or ""
     std::uint32_t seed = 0;
-    std::string name;      ///< a name of its own, or "" for the step's title
-    Values set;            ///< only what differs from the default
-    std::string unknown;   ///< JSON object of fields that this version does not know, or ""
+    std::string name;     ///< a name of its own, or "" for the step's title
+    Values set;           ///< only what differs from the default
+    std::string unknown;  ///< JSON object of fields that this version does not know, or ""
     bool operator==(const Step&) const = default;
 };
 
 struct Join {
     Blend blend = Blend::normal;
-    double amount = 100;   ///< 0..100 %
-    bool within = false;   ///< only where the strand to the left shows
+    double amount = 100;  ///< 0..100 %
+    bool within = false;  ///< only where the strand to the left shows
     bool operator==(const Join&) const = default;
 };
 
@@ -47,7 +47,7 @@ constexpr Map all_maps[] = {Map::height, Map::roughness, Map::metalness};
 
 struct Route {
     Blend blend = Blend::normal;
-    double amount = 100;   ///< 0..100 %
+    double amount = 100;  ///< 0..100 %
     bool operator==(const Route&) const = default;
 };
 
@@ -59,7 +59,7 @@ std::string_view chain_id(ChainKind chain);
 constexpr ChainKind all_chains[] = {ChainKind::steps, ChainKind::mask, ChainKind::edge};
 
 struct Strand {
-    std::string id;    ///< unique within the recipe
+    std::string id;  ///< unique within the recipe
     std::string name;
     bool on = true;
     Chain steps, mask, edge;
@@ -123,7 +123,10 @@ struct Recipe {
     bool operator==(const Recipe& other) const;
     int index_of(std::string_view strand_id) const;  ///< -1: none
     const Strand* strand(std::string_view strand_id) const;
-    const Step* step(const Address& at) const { const Strand* s = strand(at.strand); return s ? s->step(at.step) : nullptr; }
+    const Step* step(const Address& at) const {
+        const Strand* s = strand(at.strand);
+        return s ? s->step(at.step) : nullptr;
+    }
     const Colourway* colourway(std::string_view colourway_name) const;
 };
 

@@ -70,7 +70,8 @@ std::string circle(const Recipe& recipe, std::string* pointer) {
         const StepDescription* description = find_step(site.step->kind);
         if (!description || !description->reads_beneath) continue;
         for (int k = 0; k < site.strand; ++k)
-            if (recipe.strands[static_cast<std::size_t>(k)]->on) needs[static_cast<std::size_t>(site.strand)].push_back({k, site.pointer});
+            if (recipe.strands[static_cast<std::size_t>(k)]->on)
+                needs[static_cast<std::size_t>(site.strand)].push_back({k, site.pointer});
     }
     std::vector<int> state(static_cast<std::size_t>(count), 0);  // 1: on the path, 2: done
     std::vector<int> path;
@@ -82,7 +83,8 @@ std::string circle(const Recipe& recipe, std::string* pointer) {
             if (state[static_cast<std::size_t>(edge.to)] == 1) {
                 std::size_t start = 0;
                 while (path[start] != edge.to) ++start;
-                for (std::size_t k = start; k < path.size(); ++k) found += recipe.strands[static_cast<std::size_t>(path[k])]->id + " needs ";
+                for (std::size_t k = start; k < path.size(); ++k)
+                    found += recipe.strands[static_cast<std::size_t>(path[k])]->id + " needs ";
                 found += recipe.strands[static_cast<std::size_t>(edge.to)]->id;
                 if (pointer) *pointer = edge.pointer;
                 return true;

@@ -12,9 +12,9 @@
 namespace loom {
 
 struct Reference {
-    std::string from;       ///< strand that needs
-    std::string to;         ///< strand that is needed
-    std::string pointer;    ///< JSON pointer of the field that says so
+    std::string from;     ///< strand that needs
+    std::string to;       ///< strand that is needed
+    std::string pointer;  ///< JSON pointer of the field that says so
 };
 
 /// All named references; empty names are left out, unknown ones are in.

@@ -24,18 +24,18 @@ struct Node {
     std::vector<int> inputs;
     Shape shape;
     int scratch_planes = 0;
-    double cost = 1;         ///< share of the progress
-    std::string label;       ///< for messages and timing: "strand/step"
+    double cost = 1;    ///< share of the progress
+    std::string label;  ///< for messages and timing: "strand/step"
     std::function<Bundle(const std::vector<const Bundle*>& inputs, const Job&)> run;
 };
 
 /// What to render of a recipe.
 struct Wanted {
     enum class What {
-        cloth,       ///< the joined strands
-        strand,      ///< one strand's result
-        step,        ///< what one step hands on, before the chains after it
-        map,         ///< height, roughness or metalness from the routes; grey
+        cloth,   ///< the joined strands
+        strand,  ///< one strand's result
+        step,    ///< what one step hands on, before the chains after it
+        map,     ///< height, roughness or metalness from the routes; grey
     };
     What what = What::cloth;
     std::string strand, step;
@@ -47,8 +47,8 @@ struct Wanted {
 struct Plan {
     Size size;
     std::vector<Node> nodes;
-    std::map<Wanted, int> outputs;        ///< node of each thing wanted
-    std::vector<std::string> warnings;    ///< what was passed over, one sentence each
+    std::map<Wanted, int> outputs;      ///< node of each thing wanted
+    std::vector<std::string> warnings;  ///< what was passed over, one sentence each
 
     /// Bytes that are alive at the worst moment if nothing is cached.
     std::size_t peak_bytes() const;

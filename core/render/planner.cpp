@@ -59,7 +59,8 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
 Plan Planner::finish() && { return std::move(plan_); }
 
 void Planner::warn(std::string text) {
-    if (std::find(plan_.warnings.begin(), plan_.warnings.end(), text) == plan_.warnings.end()) plan_.warnings.push_back(std::move(text));
+    if (std::find(plan_.warnings.begin(), plan_.warnings.end(), text) == plan_.warnings.end())
+        plan_.warnings.push_back(std::move(text));
 }
 
 int Planner::add(Node node) {
@@ -100,7 +101,8 @@ bool Planner::wants_step(int strand, const Step& step) const {
 }
 
 void Planner::remember(int strand, const Step& step, int node) {
-    if (node != nothing && wants_step(strand, step)) plan_.outputs[{Wanted::What::step, strand_at(strand).id, step.id, Map::height}] = node;
+    if (node != nothing && wants_step(strand, step))
+        plan_.outputs[{Wanted::What::step, strand_at(strand).id, step.id, Map::height}] = node;
 }
 
 int Planner::other_strand(const std::string& id, const std::string& for_step) {
@@ -266,7 +268,9 @@ int Planner::masked(int strand, int picture, int mask) {
     node.shape = {shape_of(picture).channels, true};
     node.cost = 0.5;
     node.label = strand_at(strand).id + " mask";
-    node.run = [](const std::vector<const Bundle*>& inputs, const Job& job) { return cut(*inputs[0], *covered_tone_of(*inputs[1]), job); };
+    node.run = [](const std::vector<const Bundle*>& inputs, const Job& job) {
+        return cut(*inputs[0], *covered_tone_of(*inputs[1]), job);
+    };
     return add(std::move(node));
 }
 
@@ -316,7 +320,10 @@ int Planner::cloth_node(int up_to) {
 
 int Planner::map_node(Map map) {
     Node base;
-    base.key.add("map").add(map_id(map)).add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
+    base.key.add("map")
+        .add(map_id(map))
+        .add(static_cast<std::uint64_t>(plan_.size.width))
+        .add(static_cast<std::uint64_t>(plan_.size.height));
     base.shape = {1, false};
     base.label = std::string(map_id(map));
     base.run = [size = plan_.size, tone = map_base(map)](const auto&, const Job&) { return Bundle::of(Plane(size, tone)); };
@@ -335,7 +342,8 @@ int Planner::map_node(Map map) {
         grey.run = [map](const std::vector<const Bundle*>& inputs, const Job&) {
             const auto height = inputs[0]->named.find("height");
             Bundle result;
-            result.colour = {map == Map::height && height != inputs[0]->named.end() ? height->second : covered_tone_of(*inputs[0])};
+            result.colour = {map == Map::height && height != inputs[0]->named.end() ? height->second
+                                                                                    : covered_tone_of(*inputs[0])};
             result.coverage = inputs[0]->coverage;
             return result;
         };
@@ -348,12 +356,16 @@ int Planner::map_node(Map map) {
         join.label = grey.label + " join";
         BlendSettings settings;
         settings.blend = route->second.blend, settings.amount = static_cast<float>(route->second.amount / 100);
-        join.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) { return blended(*inputs[0], *inputs[1], settings, nullptr, job); };
+        join.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) {
+            return blended(*inputs[0], *inputs[1], settings, nullptr, job);
+        };
         node = add(std::move(join));
     }
     return node;
 }
 
-Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted) { return Planner(recipe, size, wanted).finish(); }
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted) {
+    return Planner(recipe, size, wanted).finish();
+}
 
 }  // namespace loom

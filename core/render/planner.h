@@ -22,7 +22,7 @@ private:
     int add(Node node);
     int empty_node();
     int strand_node(int strand);
-    int cloth_node(int up_to);   ///< strands [0, up_to) joined
+    int cloth_node(int up_to);  ///< strands [0, up_to) joined
     int map_node(Map map);
     int chain_node(int strand, ChainKind kind, int input);
     int step_node(int strand, const Step& step, const StepDescription& description, int input);
@@ -37,7 +37,9 @@ private:
     Key step_key(const Step& step, const StepDescription& description) const;
     std::uint64_t step_seed(const Step& step) const;
     const Strand& strand_at(int index) const { return *recipe_.strands[static_cast<std::size_t>(index)]; }
-    Shape shape_of(int node) const { return node == nothing ? Shape{0, false} : plan_.nodes[static_cast<std::size_t>(node)].shape; }
+    Shape shape_of(int node) const {
+        return node == nothing ? Shape{0, false} : plan_.nodes[static_cast<std::size_t>(node)].shape;
+    }
     const Key& key_of(int node) const { return plan_.nodes[static_cast<std::size_t>(node)].key; }
 
     const Recipe& recipe_;
@@ -45,7 +47,7 @@ private:
     std::set<Wanted> wanted_;
     std::unordered_map<Key, int, KeyHash> known_;
     std::map<int, int> strands_, cloths_;
-    std::set<int> open_strands_;   ///< being built: meeting one again is a circle
+    std::set<int> open_strands_;  ///< being built: meeting one again is a circle
 };
 
 }  // namespace loom

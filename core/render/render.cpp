@@ -55,7 +55,8 @@ std::size_t default_memory_limit() {
 
 Size size_for(const Tile& tile, int longest) {
     const double scale = static_cast<double>(longest) / std::max(tile.width, tile.height);
-    return {std::max(1, static_cast<int>(std::lround(tile.width * scale))), std::max(1, static_cast<int>(std::lround(tile.height * scale)))};
+    return {std::max(1, static_cast<int>(std::lround(tile.width * scale))),
+            std::max(1, static_cast<int>(std::lround(tile.height * scale)))};
 }
 
 namespace {
@@ -102,7 +103,8 @@ std::size_t Plan::peak_bytes() const {
     return peak * plane;
 }
 
-Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options, const Job& job) {
+Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
+                         const Job& job) {
     Plan plan = make_plan(recipe, size, wanted);
     Rendering rendering;
     rendering.size = size;
@@ -110,8 +112,9 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
     rendering.warnings = plan.warnings;
     const std::size_t limit = options.memory_limit ? options.memory_limit : default_memory_limit();
     if (rendering.peak_bytes > limit)
-        return Error{Fault::memory, "'" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height) + " needs " +
-                                        mebibytes(rendering.peak_bytes) + " of memory and " + mebibytes(limit) + " are allowed; choose a smaller size"};
+        return Error{Fault::memory, "'" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height) +
+                                        " needs " + mebibytes(rendering.peak_bytes) + " of memory and " + mebibytes(limit) +
+                                        " are allowed; choose a smaller size"};
 
     const std::size_t count = plan.nodes.size();
     std::vector<std::shared_ptr<const Bundle>> results(count);
@@ -147,8 +150,8 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
     } catch (const Cancelled&) {
         return Error{Fault::cancelled, "cancelled"};
     } catch (const std::bad_alloc&) {
-        return Error{Fault::memory, "'" + recipe.name + "' ran out of memory at " + std::to_string(size.width) + "x" + std::to_string(size.height) +
-                                        "; choose a smaller size"};
+        return Error{Fault::memory, "'" + recipe.name + "' ran out of memory at " + std::to_string(size.width) + "x" +
+                                        std::to_string(size.height) + "; choose a smaller size"};
     }
     for (const auto& [each, node] : plan.outputs) rendering.results[each] = *results[static_cast<std::size_t>(node)];
     return rendering;

@@ -65,7 +65,8 @@ std::size_t default_memory_limit();
 
 /// Renders what is wanted at `size` pixels. Fails with Fault::memory before it starts if the work needs
 /// more than the limit, and with Fault::cancelled once `job` is cancelled.
-Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options, const Job& job);
+Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
+                         const Job& job);
 
 /// The cloth alone.
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);

@@ -12,16 +12,15 @@ namespace loom {
 
 enum class Channels { all, red, green, blue };
 
-inline std::vector<Choice> channel_choices() {
-    return {{"all", "All"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}};
-}
+inline std::vector<Choice> channel_choices() { return {{"all", "All"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}; }
 constexpr std::string_view channel_help = "Which channels change.";
 
 /// One channel alone makes a grey picture coloured.
 inline Shape chosen_shape(Channels channel, Shape in) { return {channel == Channels::all ? in.channels : 3, in.coverage}; }
 
 /// Calls `change` with the values of each chosen channel.
-template <class Change> void for_chosen(Channels channel, PixelRow& row, Change&& change) {
+template <class Change>
+void for_chosen(Channels channel, PixelRow& row, Change&& change) {
     if (channel == Channels::all) {
         for (int c = 0; c < row.channels; ++c) change(row.channel[c]);
         return;

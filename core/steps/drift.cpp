@@ -31,7 +31,8 @@ Drift::Drift(const DriftSettings& s, const StepContext& context)
       way_v_(static_cast<float>(s.distance_px / context.tile.height / 2.5)),
       height_(context.size.height) {
     const double finest = std::exp2(s.octaves - 1);
-    const double cell = std::min(context.size.width / (across_.across() * finest), context.size.height / (across_.down() * finest));
+    const double cell =
+        std::min(context.size.width / (across_.across() * finest), context.size.height / (across_.down() * finest));
     if (cell < 32 || height_ % grid_step != 0 || height_ < 4 * grid_step) return;
     const auto padded = static_cast<std::size_t>(padded_width());
     const int rows = height_ / grid_step;
@@ -58,8 +59,10 @@ void Drift::row(int y, float* du, float* dv) const {
     const int count = padded_width();
     auto read = [&](const std::vector<float>& grid, float* out) {
         const float* from[4];
-        for (int k = 0; k < 4; ++k) from[k] = grid.data() + static_cast<std::size_t>(wrap(before - 1 + k, rows)) * static_cast<std::size_t>(count);
-        for (int x = 0; x < count; ++x) out[x] = weights[0] * from[0][x] + weights[1] * from[1][x] + weights[2] * from[2][x] + weights[3] * from[3][x];
+        for (int k = 0; k < 4; ++k)
+            from[k] = grid.data() + static_cast<std::size_t>(wrap(before - 1 + k, rows)) * static_cast<std::size_t>(count);
+        for (int x = 0; x < count; ++x)
+            out[x] = weights[0] * from[0][x] + weights[1] * from[1][x] + weights[2] * from[2][x] + weights[3] * from[3][x];
     };
     read(grid_u_, du);
     read(grid_v_, dv);

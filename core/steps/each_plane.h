@@ -12,7 +12,8 @@
 namespace loom {
 
 /// `filter` turns one plane into another; planes that are shared are filtered once.
-template <class Filter> Bundle each_plane(const Bundle& in, Filter&& filter) {
+template <class Filter>
+Bundle each_plane(const Bundle& in, Filter&& filter) {
     std::map<const Plane*, PlaneRef> done;
     auto apply = [&](const PlaneRef& plane) -> PlaneRef {
         if (!plane) return nullptr;

@@ -19,8 +19,8 @@ Stop mixed(const Stop& a, const Stop& b, double share, Interpolation interpolati
                        a.colour.blue + t * (b.colour.blue - a.colour.blue)};
     } else {
         const Lab from = to_oklab(a.colour), to = to_oklab(b.colour);
-        stop.colour = from_oklab({from.lightness + t * (to.lightness - from.lightness), from.a + t * (to.a - from.a),
-                                  from.b + t * (to.b - from.b)});
+        stop.colour = from_oklab(
+            {from.lightness + t * (to.lightness - from.lightness), from.a + t * (to.a - from.a), from.b + t * (to.b - from.b)});
     }
     return stop;
 }

@@ -43,7 +43,8 @@ private:
 /// The parameter "mix" of a step that has stops: how colours between them are mixed.
 inline std::vector<Choice> interpolation_choices() { return {{"srgb", "sRGB"}, {"oklab", "OKLab"}}; }
 constexpr std::string_view interpolation_id = "mix", interpolation_title = "Mixed in";
-constexpr std::string_view interpolation_help = "The space in which colours between stops are mixed; OKLab keeps them even to the eye.";
+constexpr std::string_view interpolation_help =
+    "The space in which colours between stops are mixed; OKLab keeps them even to the eye.";
 Interpolation interpolation_of(const Values& values);
 
 /// One new stop at `place` that changes nothing: it takes the colour and the grain that are there.

@@ -48,7 +48,8 @@ TEST_CASE("a drag that ends where it began leaves nothing to undo", "[session]")
 
 TEST_CASE("wrong values and circles are refused with a sentence and change nothing", "[session][faults]") {
     Session session;
-    session.start_new(recipe_of({strand_of("a", {{"clouds", {}}}), strand_of("b", {{"borrow", {{"strand", std::string("a")}}}})}));
+    session.start_new(
+        recipe_of({strand_of("a", {{"clouds", {}}}), strand_of("b", {{"borrow", {{"strand", std::string("a")}}}})}));
     const Recipe before = session.recipe();
     QSignalSpy refused(&session, &Session::refused);
     CHECK_FALSE(session.set_value({"a", "s1", "octaves"}, Value(99.0)));

@@ -187,7 +187,9 @@ TEST_CASE("the step finder filters as one types and takes with Enter", "[widgets
     CHECK(finder->list()->count() == static_cast<int>(all_steps().size()));
     QTest::keyClicks(finder->search(), "noise");
     for (int row = 0; row < finder->list()->count(); ++row)
-        if (!finder->list()->item(row)->isHidden()) CHECK((finder->list()->item(row)->text() + finder->list()->item(row)->data(Qt::UserRole + 1).toString()).contains("noise", Qt::CaseInsensitive));
+        if (!finder->list()->item(row)->isHidden())
+            CHECK((finder->list()->item(row)->text() + finder->list()->item(row)->data(Qt::UserRole + 1).toString())
+                      .contains("noise", Qt::CaseInsensitive));
     finder->search()->clear();
     QTest::keyClicks(finder->search(), "gaus");
     QTest::keyClick(finder->search(), Qt::Key_Return);
@@ -213,7 +215,8 @@ TEST_CASE("the cloth zooms about the pointer, moves, repeats and fits", "[widget
     CHECK(canvas->repeat() == 2);
     CHECK(canvas->zoom() == Approx(fitting / 2));
     view.set_repeat(false);
-    QWheelEvent wheel(QPointF(300, 200), canvas->mapToGlobal(QPointF(300, 200)), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(QPointF(300, 200), canvas->mapToGlobal(QPointF(300, 200)), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(canvas, &wheel);
     CHECK(canvas->zoom() > fitting * 1.3);
     const QPointF before = canvas->centre();

@@ -30,55 +30,11 @@
 #include "app/widgets/number_edit.h"
 #include "core/base/files.h"
 #include "core/files/picture.h"
-#include "tests/support/support.h"
+#include "tests/app/fixture.h"
 
 using namespace loom;
 using namespace loom::test;
 
-namespace {
-
-constexpr int patience = 60000;
-
-/// A window on a small recipe of two strands, shown and rendered.
-struct Fixture {
-    MainWindow window;
-    Fixture() {
-        window.show();
-        REQUIRE(QTest::qWaitForWindowExposed(&window));
-        QApplication::setActiveWindow(&window);
-        Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"levels", {{"in-black", 0.3}}}, {"gradientmap", {}}}),
-                                   strand_of("b", {{"static", {}, 2}, {"directional", {}}}, {Blend::soft_light, 60, false})}, 320);
-        recipe.name = "Trial";
-        window.session().start_new(recipe);
-        window.show_view(MainWindow::View::loom);
-        rendered();
-    }
-    Session& session() { return window.session(); }
-    LoomView& loom() { return *window.loom_view(); }
-    StepCard* card(const char* strand, const char* step) { return loom().strands()->card(strand, step); }
-    void rendered() { REQUIRE(QTest::qWaitFor([this] { return !loom().measures()->stale(); }, patience)); }
-    void trigger(const char* id) {
-        QAction* action = window.action(id);
-        REQUIRE(action);
-        REQUIRE(action->isEnabled());
-        action->trigger();
-    }
-    std::string order(const char* strand) {
-        std::string ids;
-        for (const Step& step : session().recipe().strand(strand)->steps) ids += step.kind + " ";
-        return ids;
-    }
-    void click(QWidget* widget) { QTest::mouseClick(widget, Qt::LeftButton, {}, QPoint(20, 12)); }
-    double number(const char* strand, const char* step, const char* parameter) { return std::get<double>(*value_at(session().recipe(), {strand, step, parameter})); }
-};
-
-template <class T> T* dialog(QWidget& window) {
-    T* found = nullptr;
-    REQUIRE(QTest::qWaitFor([&] { return (found = window.findChild<T*>()) && found->isVisible(); }, 5000));
-    return found;
-}
-
-}  // namespace
 
 TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "[window][samples]") {
     MainWindow window;
@@ -115,7 +71,8 @@ TEST_CASE("a slider changes the cloth: a draft at once, the full picture right a
     REQUIRE(edit);
     const QImage before = f.loom().cloth()->canvas()->image();
     std::vector<bool> drafts;
-    QObject::connect(f.window.findChild<RenderService*>(), &RenderService::cloth_ready, &f.window, [&](const ClothPicture& picture) { drafts.push_back(picture.draft); });
+    QObject::connect(f.window.findChild<RenderService*>(), &RenderService::cloth_ready, &f.window,
+                     [&](const ClothPicture& picture) { drafts.push_back(picture.draft); });
     edit->slider()->setFocus();
     QTest::keyClick(edit->slider(), Qt::Key_PageDown);
     CHECK(f.number("a", "s2", "in-white") == Approx(0.9).margin(0.01));
@@ -193,118 +150,6 @@ TEST_CASE("levels are drawn on the histogram of what comes in, and dragged there
     CHECK_FALSE(histogram->has_handles());
 }
 
-TEST_CASE("cards are dragged to another place and another strand", "[window][strands]") {
-    Fixture f;
-    auto drag = [&](StepCard* card, const QPoint& global) {
-        const QPoint start(60, 30);
-        QTest::mousePress(card, Qt::LeftButton, {}, start);
-        for (int k = 1; k <= 4; ++k) QTest::mouseMove(card, start + (card->mapFromGlobal(global) - start) * k / 4);
-        QTest::mouseRelease(card, Qt::LeftButton, {}, card->mapFromGlobal(global));
-    };
-    drag(f.card("a", "s1"), f.card("a", "s3")->mapToGlobal(QPoint(60, 68)));
-    CHECK(f.order("a") == "levels gradientmap clouds ");
-    f.trigger("undo");
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    drag(f.card("a", "s2"), f.card("b", "s2")->mapToGlobal(QPoint(60, 4)));
-    CHECK(f.order("a") == "clouds gradientmap ");
-    CHECK(f.order("b") == "static levels directional ");
-    f.trigger("undo");
-    // Dropped outside of all strands nothing happens.
-    drag(f.card("a", "s2"), f.window.mapToGlobal(QPoint(1200, 300)));
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    // Escape gives a drag up.
-    QTest::mousePress(f.card("a", "s1"), Qt::LeftButton, {}, {60, 30});
-    QTest::mouseMove(f.card("a", "s1"), {60, 120});
-    QTest::keyClick(f.card("a", "s1"), Qt::Key_Escape);
-    QTest::mouseRelease(f.card("a", "s1"), Qt::LeftButton, {}, {60, 200});
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-}
-
-TEST_CASE("steps are moved, bypassed, duplicated and removed from the keyboard", "[window][strands]") {
-    Fixture f;
-    f.click(f.card("a", "s2"));
-    QTest::keyClick(f.card("a", "s2"), Qt::Key_Down, Qt::AltModifier);
-    CHECK(f.order("a") == "clouds gradientmap levels ");
-    QTest::keyClick(f.card("a", "s2"), Qt::Key_Up, Qt::AltModifier);
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    QTest::keyClick(f.card("a", "s2"), Qt::Key_Right, Qt::AltModifier);
-    CHECK(f.order("b") == "static levels directional ");
-    QTest::keyClick(f.card(f.session().selection().strand.c_str(), f.session().selection().step.c_str()), Qt::Key_Left, Qt::AltModifier);
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    f.session().select({"a", "s2"});
-    QTest::keyClick(&f.window, Qt::Key_B, Qt::ControlModifier);
-    CHECK_FALSE(f.session().selected_step()->on);
-    QTest::keyClick(&f.window, Qt::Key_D, Qt::ControlModifier);
-    CHECK(f.order("a") == "clouds levels levels gradientmap ");
-    QTest::keyClick(&f.window, Qt::Key_Delete);
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    const int count = f.session().undo_stack().count();
-    for (int k = 0; k < count; ++k) f.session().undo_stack().undo();
-    CHECK(f.order("a") == "clouds levels gradientmap ");
-    CHECK_FALSE(f.session().modified());
-}
-
-TEST_CASE("a step is added through the finder", "[window][finder]") {
-    Fixture f;
-    QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::steps), Qt::LeftButton);
-    auto* finder = dialog<StepFinder>(f.loom());
-    QTest::keyClicks(finder->search(), "wander");
-    QTest::keyClick(finder->search(), Qt::Key_Return);
-    CHECK(f.order("b") == "static directional wander ");
-    CHECK(f.session().selected_step()->kind == "wander");
-    // A seed of its own, unlike those that are there.
-    CHECK(f.session().selected_step()->seed == 3);
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
-    QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::mask), Qt::LeftButton);
-    finder = dialog<StepFinder>(f.loom());
-    QTest::keyClicks(finder->search(), "clouds");
-    QTest::keyClick(finder->search(), Qt::Key_Return);
-    CHECK(f.session().recipe().strand("b")->mask.size() == 1);
-    REQUIRE(f.card("b", f.session().selection().step.c_str()));
-    f.rendered();
-}
-
-TEST_CASE("joins: blend, amount and keep within are changed at the foot of a strand", "[window][strands]") {
-    Fixture f;
-    JoinCard* join = f.loom().strands()->join("b");
-    REQUIRE(join);
-    join->blend_box()->setFocus();
-    QTest::keyClick(join->blend_box(), Qt::Key_Down);
-    CHECK(f.session().recipe().strand("b")->join.blend == Blend::difference);
-    join->amount_slider()->setFocus();
-    QTest::keyClick(join->amount_slider(), Qt::Key_Home);
-    CHECK(f.session().recipe().strand("b")->join.amount == 0);
-    QTest::mouseClick(join->within_box(), Qt::LeftButton, {}, QPoint(8, join->within_box()->height() / 2));
-    CHECK(f.session().recipe().strand("b")->join.within);
-    // The foot stays in sight however long the strand is.
-    for (int k = 0; k < 8; ++k) f.trigger("duplicate");
-    f.rendered();
-    const QRect visible(f.loom().strands()->viewport()->mapToGlobal(QPoint(0, 0)), f.loom().strands()->viewport()->size());
-    CHECK(visible.contains(QRect(f.loom().strands()->join("a")->mapToGlobal(QPoint(0, 0)), QSize(20, 70))));
-}
-
-TEST_CASE("strands are added, switched off, renamed and removed", "[window][strands]") {
-    Fixture f;
-    f.trigger("add-strand");
-    auto* finder = dialog<StepFinder>(f.loom());
-    QTest::keyClicks(finder->search(), "flat");
-    QTest::keyClick(finder->search(), Qt::Key_Return);
-    REQUIRE(f.session().recipe().strands.size() == 3);
-    CHECK(f.session().recipe().strands[2]->steps[0].kind == "flat");
-    f.session().select({"b", ""});
-    f.trigger("bypass");
-    CHECK_FALSE(f.session().recipe().strand("b")->on);
-    f.trigger("rename");
-    auto* rename = dialog<QInputDialog>(f.window);
-    rename->setTextValue("Long grain");
-    rename->accept();
-    CHECK(f.session().recipe().strand("b")->name == "Long grain");
-    f.trigger("remove");
-    CHECK(f.session().recipe().strands.size() == 2);
-    f.session().undo_stack().undo();
-    CHECK(f.session().recipe().strand("b")->name == "Long grain");
-}
-
 TEST_CASE("routes and dials are worked at the desk", "[window][desk]") {
     Fixture f;
     f.session().select({"a", ""});
@@ -347,130 +192,6 @@ TEST_CASE("holding C shows the cloth without the selected step", "[window][cloth
     CHECK(f.session().undo_stack().count() == 0);
 }
 
-TEST_CASE("colourways are laid over from the header", "[window]") {
-    MainWindow window;
-    window.show();
-    window.open_sample(QString::fromStdString(sample("glove-suede")));
-    auto* box = window.findChild<QComboBox*>();
-    REQUIRE(box);
-    CHECK(box->currentText().contains("Tan"));
-    box->setFocus();
-    QTest::keyClick(box, Qt::Key_Down);
-    CHECK(present_colourway(window.session().recipe()) == "Slate");
-    CHECK(window.session().undo_stack().count() == 1);
-}
-
-TEST_CASE("unsaved changes are asked about before they are lost", "[window][files]") {
-    Fixture f;
-    const TemporaryFolder folder;
-    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
-    f.trigger("new");
-    auto* box = dialog<QMessageBox>(f.window);
-    QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
-    CHECK(f.session().recipe().name == "Trial");
-    QTest::qWait(10);
-    f.trigger("new");
-    box = dialog<QMessageBox>(f.window);
-    QTest::mouseClick(box->button(QMessageBox::Discard), Qt::LeftButton);
-    CHECK(f.session().recipe().name == "Untitled");
-    // Closing asks too.
-    f.session().set_value({"strand", "s1", "octaves"}, Value(2.0));
-    QTest::qWait(10);
-    CHECK_FALSE(f.window.close());
-    box = dialog<QMessageBox>(f.window);
-    QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
-    CHECK(f.window.isVisible());
-    f.session().undo_stack().setClean();
-    CHECK(f.window.close());
-}
-
-TEST_CASE("recipes are saved with a preview, opened again and listed as recent", "[window][files]") {
-    Fixture f;
-    const TemporaryFolder folder;
-    const QString path = QString::fromStdString(folder.path("trial.loom"));
-    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
-    f.rendered();
-    REQUIRE(f.window.save_to(path));
-    CHECK_FALSE(f.session().modified());
-    const auto file = read_loom(path.toStdString());
-    REQUIRE(file);
-    CHECK(file->preview_png.substr(1, 3) == "PNG");
-    CHECK(file->recipe == f.session().recipe());
-    f.session().start_new(fresh_recipe());
-    f.window.open(path);
-    CHECK(f.number("a", "s1", "octaves") == 2);
-    bool listed = false;
-    for (QToolButton* button : f.window.samples_view()->findChildren<QToolButton*>()) listed = listed || button->text() == "trial";
-    CHECK(listed);
-    // Saved again without a question.
-    f.session().set_value({"a", "s1", "octaves"}, Value(4.0));
-    f.trigger("save");
-    CHECK_FALSE(f.session().modified());
-    f.session().undo_stack().setClean();
-}
-
-TEST_CASE("the window survives wrong files with one clear line", "[window][faults]") {
-    Fixture f;
-    const TemporaryFolder folder;
-    const Recipe before = f.session().recipe();
-    std::string text = *read_file(sample("carriage-oak") + "/recipe.json", 1 << 20);
-    REQUIRE(write_file(folder.path("cut.loom"), text.substr(0, 500)));
-    auto with = [&](const std::string& from, const std::string& to, const char* name) {
-        std::string changed = text;
-        changed.replace(changed.find(from), from.size(), to);
-        REQUIRE(write_file(folder.path(name), changed));
-    };
-    with("\"octaves\": 7", "\"octaves\": 700", "range.loom");
-    with("\"strand\": \"rings\"", "\"strand\": \"pores\"", "circle.loom");
-    with("\"width\": 1024", "\"width\": 100000", "size.loom");
-    for (const char* name : {"none.loom", "cut.loom", "range.loom", "circle.loom", "size.loom"}) {
-        f.window.open(QString::fromStdString(folder.path(name)));
-        INFO(name << ": " << f.window.message().toStdString());
-        CHECK(f.window.message().contains(name));
-        CHECK_FALSE(f.window.message().contains('\n'));
-        CHECK(f.session().recipe() == before);
-    }
-    CHECK_FALSE(f.window.save_to("/no/such/folder/x.loom"));
-    CHECK(f.window.message().contains("no such file or folder"));
-    // An unknown step is kept and passed over.
-    with("\"step\": \"static\"", "\"step\": \"quilt\"", "unknown.loom");
-    f.window.open(QString::fromStdString(folder.path("unknown.loom")));
-    CHECK(f.session().recipe().name == "Carriage oak");
-    CHECK(f.window.message().isEmpty());
-    f.session().select({"long-grain", "noise"});
-    f.rendered();
-}
-
-TEST_CASE("a recipe that needs too much memory is refused with a line, and the next one renders", "[window][faults]") {
-    Fixture f;
-    f.window.findChild<RenderService*>()->set_memory_limit(1000);
-    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
-    REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("are allowed; choose a smaller size"); }, patience));
-    f.window.findChild<RenderService*>()->set_memory_limit(0);
-    f.session().set_value({"a", "s1", "octaves"}, Value(3.0));
-    f.rendered();
-    CHECK(f.window.message().isEmpty());
-}
-
-TEST_CASE("a picture is exported at the size that is asked for, and failures are told", "[window][export]") {
-    Fixture f;
-    const TemporaryFolder folder;
-    f.trigger("export");
-    auto* dialog_shown = dialog<ExportDialog>(f.window);
-    dialog_shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
-    dialog_shown->size_field()->setValue(96);
-    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("Written"); }, patience));
-    const auto picture = read_picture(folder.path("cloth.png"));
-    REQUIRE(picture);
-    CHECK(picture->size() == Size{96, 96});
-    CHECK(folder.files().size() == 1);
-    dialog_shown->path_field()->setText("/no/such/folder/cloth.png");
-    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("no such file or folder"); }, patience));
-    dialog_shown->close();
-}
-
 TEST_CASE("every command has a shortcut or a menu, and every control a name", "[window][accessibility]") {
     Fixture f;
     f.click(f.card("a", "s3"));
@@ -481,7 +202,9 @@ TEST_CASE("every command has a shortcut or a menu, and every control a name", "[
         auto* line = qobject_cast<QLineEdit*>(widget);
         // The line inside a spin box belongs to it.
         if (line && qobject_cast<QAbstractSpinBox*>(line->parent())) continue;
-        if (qobject_cast<NumberEdit*>(widget) || widget->inherits("QMenuBar") || widget->inherits("QScrollArea") || widget->inherits("QSplitter")) continue;
+        if (qobject_cast<NumberEdit*>(widget) || widget->inherits("QMenuBar") || widget->inherits("QScrollArea") ||
+            widget->inherits("QSplitter"))
+            continue;
         const QString name = widget->accessibleName().isEmpty() && button ? button->text() : widget->accessibleName();
         INFO(widget->metaObject()->className());
         CHECK_FALSE(name.isEmpty());

@@ -42,7 +42,8 @@ const std::string oak = sample("carriage-oak");
 
 TEST_CASE("render writes the pictures it is asked for, and nothing else", "[batch][render]") {
     const TemporaryFolder folder;
-    const Ran ran = batch("render " + oak + " -o " + folder.path("out") + " --size 96 --maps colour,height,normal,roughness,metalness,occlusion --json");
+    const Ran ran = batch("render " + oak + " -o " + folder.path("out") +
+                          " --size 96 --maps colour,height,normal,roughness,metalness,occlusion --json");
     INFO(ran.err);
     REQUIRE(ran.code == 0);
     CHECK(ran.err.empty());
@@ -79,7 +80,8 @@ TEST_CASE("render knows sizes, formats, seeds, values, dials, colourways and thr
     const Bundle smoked = picture("--colourway Smoked");
     CHECK(histogram_of(smoked).mean < histogram_of(plain).mean - 0.1);
     CHECK(picture("--format png16").size() == Size{64, 64});
-    for (const auto& [format, extension] : {std::pair{"tiff", "tif"}, std::pair{"exr", "exr"}, std::pair{"jpg", "jpg"}, std::pair{"webp", "webp"}})
+    for (const auto& [format, extension] :
+         {std::pair{"tiff", "tif"}, std::pair{"exr", "exr"}, std::pair{"jpg", "jpg"}, std::pair{"webp", "webp"}})
         CHECK(picture(std::string("--format ") + format, extension).size() == Size{64, 64});
     const Ran wide = batch("render " + oak + " -o " + folder.path() + " --size 80x40 --timing");
     CHECK(wide.code == 0);
@@ -117,7 +119,8 @@ TEST_CASE("wrong calls of render get one clear line and exit code 2", "[batch][r
 TEST_CASE("work that fails gets one clear line and exit code 1", "[batch][render][faults]") {
     const TemporaryFolder folder;
     check_refused(batch("render " + folder.path("none.loom") + " -o " + folder.path("out")), 1, "there is no such file");
-    check_refused(batch("render " + oak + " -o " + folder.path("out") + " --size 4096 --memory 10M"), 1, "10 MiB are allowed; choose a smaller size");
+    check_refused(batch("render " + oak + " -o " + folder.path("out") + " --size 4096 --memory 10M"), 1,
+                  "10 MiB are allowed; choose a smaller size");
     REQUIRE(write_file(folder.path("file"), "x"));
     check_refused(batch("render " + oak + " -o " + folder.path("file/out") + " --size 32"), 1, "cannot write into");
     REQUIRE(write_loom(folder.path("good.loom"), {read_loom(oak)->recipe, {}, {}, ""}));
@@ -126,7 +129,8 @@ TEST_CASE("work that fails gets one clear line and exit code 1", "[batch][render
     check_refused(batch("render " + folder.path("cut.loom") + " -o " + folder.path("out")), 1, "no complete .loom file");
     if (::geteuid() != 0) {
         std::filesystem::create_directories(folder.path("locked"));
-        std::filesystem::permissions(folder.path("locked"), std::filesystem::perms::owner_read | std::filesystem::perms::owner_exec);
+        std::filesystem::permissions(folder.path("locked"),
+                                     std::filesystem::perms::owner_read | std::filesystem::perms::owner_exec);
         check_refused(batch("render " + oak + " -o " + folder.path("locked") + " --size 32"), 1, "no permission");
     }
 }
@@ -134,7 +138,8 @@ TEST_CASE("work that fails gets one clear line and exit code 1", "[batch][render
 TEST_CASE("a disk that is full leaves nothing behind and says so", "[batch][render][faults]") {
     const TemporaryFolder folder;
     // A limit on file sizes is the disk that fills up while a picture is written.
-    const Ran ran = batch("render " + oak + " -o " + folder.path("out") + " --size 512 --format tiff", "trap '' XFSZ; ulimit -f 100;");
+    const Ran ran =
+        batch("render " + oak + " -o " + folder.path("out") + " --size 512 --format tiff", "trap '' XFSZ; ulimit -f 100;");
     INFO(ran.err);
     CHECK(ran.code == 1);
     CHECK(lines_in(ran.err) == 1);
@@ -152,7 +157,8 @@ TEST_CASE("recipes with faults get exit code 2, file and place", "[batch][faults
         REQUIRE(write_file(folder.path("wrong.json"), text));
         return batch("render " + folder.path("wrong.json") + " -o " + folder.path("out") + " --size 32");
     };
-    check_refused(with("\"octaves\": 7", "\"octaves\": 99"), 2, "/strands/0/steps/0/set/octaves: octaves must be a whole number from 1 to 12");
+    check_refused(with("\"octaves\": 7", "\"octaves\": 99"), 2,
+                  "/strands/0/steps/0/set/octaves: octaves must be a whole number from 1 to 12");
     check_refused(with("\"strand\": \"rings\"", "\"strand\": \"pores\""), 2, "circle: pores needs pores");
     check_refused(with("\"keen-loom/1\"", "\"keen-loom/2\""), 2, "/format");
     check_refused(with("\"width\": 1024", "\"width\": 100000"), 2, "/tile/width");
@@ -167,10 +173,14 @@ TEST_CASE("check names every fault with its pointer", "[batch][check]") {
     const Ran good = batch("check " + oak + " " + sample("rail-steel") + " " + sample("glove-suede"));
     CHECK(good.code == 0);
     CHECK(good.err.empty());
-    REQUIRE(write_file(folder.path("a.json"), R"({"format": "keen-loom/1", "seed": -4, "strands": [{"id": "a", "steps": [{"id": "s1", "step": "quilt"}], "join": {"amount": 300}}]})"));
+    REQUIRE(write_file(
+        folder.path("a.json"),
+        R"({"format": "keen-loom/1", "seed": -4, "strands": [{"id": "a", "steps": [{"id": "s1", "step": "quilt"}], "join": {"amount": 300}}]})"));
     const Ran bad = batch("check " + folder.path("a.json") + " " + folder.path("none.loom"));
     CHECK(bad.code == 2);
-    for (const char* words : {"/seed: must be a whole number", "warning: /strands/0/steps/0/step: unknown step 'quilt'", "/strands/0/join/amount", "none.loom"}) CHECK_THAT(bad.err, Contains(words));
+    for (const char* words : {"/seed: must be a whole number", "warning: /strands/0/steps/0/step: unknown step 'quilt'",
+                              "/strands/0/join/amount", "none.loom"})
+        CHECK_THAT(bad.err, Contains(words));
     CHECK(lines_in(bad.err) == 4);
     const auto document = nlohmann::json::parse(batch("check --json " + folder.path("a.json")).out);
     CHECK(document["findings"].size() == 3);
@@ -188,14 +198,22 @@ TEST_CASE("apply runs one step on one picture", "[batch][apply]") {
     for (int k = 0; k < 30; ++k) CHECK(out->channel(1).at(k, k) == Approx(1 - back->channel(1).at(k, k)).margin(1e-4));
     CHECK(batch("apply clouds --size 50 --set size-x=20 --seed 4 -o " + folder.path("made.png")).code == 0);
     CHECK(read_picture(folder.path("made.png"))->size() == Size{50, 50});
-    CHECK(batch("apply relief --in " + folder.path("in.png") + " --aux " + folder.path("made.png") + " --set height=strand --set depth=4 -o " + folder.path("lit.png")).code == 0);
-    CHECK(batch("apply gradientmap --in " + folder.path("in.png") + " --set 'stops=0 #000000, 1 #ff0000' -o " + folder.path("red.png")).code == 0);
+    CHECK(batch("apply relief --in " + folder.path("in.png") + " --aux " + folder.path("made.png") +
+                " --set height=strand --set depth=4 -o " + folder.path("lit.png"))
+              .code == 0);
+    CHECK(batch("apply gradientmap --in " + folder.path("in.png") + " --set 'stops=0 #000000, 1 #ff0000' -o " +
+                folder.path("red.png"))
+              .code == 0);
     CHECK(histogram_of(*read_picture(folder.path("red.png"))).mean < 0.31);
-    check_refused(batch("apply quilt --in " + folder.path("in.png") + " -o " + folder.path("x.png")), 2, "there is no step 'quilt'");
+    check_refused(batch("apply quilt --in " + folder.path("in.png") + " -o " + folder.path("x.png")), 2,
+                  "there is no step 'quilt'");
     check_refused(batch("apply invert -o " + folder.path("x.png")), 2, "needs a picture");
-    check_refused(batch("apply invert --in " + folder.path("in.png") + " --set no=1 -o " + folder.path("x.png")), 2, "no parameter 'no'");
-    check_refused(batch("apply levels --in " + folder.path("in.png") + " --set middle=0 -o " + folder.path("x.png")), 2, "middle must be a number");
-    check_refused(batch("apply invert --in " + folder.path("none.png") + " -o " + folder.path("x.png")), 1, "there is no such file");
+    check_refused(batch("apply invert --in " + folder.path("in.png") + " --set no=1 -o " + folder.path("x.png")), 2,
+                  "no parameter 'no'");
+    check_refused(batch("apply levels --in " + folder.path("in.png") + " --set middle=0 -o " + folder.path("x.png")), 2,
+                  "middle must be a number");
+    check_refused(batch("apply invert --in " + folder.path("none.png") + " -o " + folder.path("x.png")), 1,
+                  "there is no such file");
     check_refused(batch("apply invert --in " + folder.path("in.png") + " -o " + folder.path("x.gif")), 2, "must end in");
 }
 
@@ -204,14 +222,18 @@ TEST_CASE("blend lays one picture over another", "[batch][blend]") {
     REQUIRE(write_picture(folder.path("a.png"), random_bundle({20, 20}, 1), PictureFormat::png16));
     REQUIRE(write_picture(folder.path("b.png"), random_bundle({20, 20}, 2), PictureFormat::png16));
     REQUIRE(write_picture(folder.path("c.png"), random_bundle({20, 10}, 2), PictureFormat::png16));
-    const std::string pair = " --under " + folder.path("a.png") + " --over " + folder.path("b.png") + " -o " + folder.path("o.png");
+    const std::string pair =
+        " --under " + folder.path("a.png") + " --over " + folder.path("b.png") + " -o " + folder.path("o.png");
     REQUIRE(batch("blend multiply" + pair).code == 0);
-    const auto a = read_picture(folder.path("a.png")), b = read_picture(folder.path("b.png")), out = read_picture(folder.path("o.png"));
+    const auto a = read_picture(folder.path("a.png")), b = read_picture(folder.path("b.png")),
+               out = read_picture(folder.path("o.png"));
     CHECK(out->channel(0).at(3, 4) == Approx(a->channel(0).at(3, 4) * b->channel(0).at(3, 4)).margin(1.0 / 255));
     REQUIRE(batch("blend multiply --amount 0" + pair).code == 0);
     CHECK(greatest_difference(*read_picture(folder.path("o.png")), *a) < 1.0 / 255);
     check_refused(batch("blend mush" + pair), 2, "there is no blend 'mush'; there are normal, multiply");
-    check_refused(batch("blend screen --under " + folder.path("a.png") + " --over " + folder.path("c.png") + " -o " + folder.path("x.png")), 2, "same size");
+    check_refused(
+        batch("blend screen --under " + folder.path("a.png") + " --over " + folder.path("c.png") + " -o " + folder.path("x.png")),
+        2, "same size");
     check_refused(batch("blend screen --amount 300" + pair), 2, "amount");
 }
 
@@ -238,7 +260,8 @@ TEST_CASE("steps lists the catalogue as text, JSON and pages", "[batch][steps]")
     for (const auto& step : document["steps"]) {
         for (const char* key : {"id", "title", "family", "summary", "tiles", "parameters"}) CHECK(step.contains(key));
         for (const auto& p : step["parameters"])
-            for (const char* key : {"id", "title", "kind", "unit", "min", "max", "default", "choices", "help"}) CHECK(p.contains(key));
+            for (const char* key : {"id", "title", "kind", "unit", "min", "max", "default", "choices", "help"})
+                CHECK(p.contains(key));
     }
     CHECK(lines_in(batch("steps").out) == static_cast<int>(all_steps().size()));
     const std::string pages = batch("steps --markdown").out;

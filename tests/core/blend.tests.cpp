@@ -91,7 +91,8 @@ TEST_CASE("every blend follows the formula of the W3C document, with coverage an
                 const Bundle result = blended(under, over, {name.blend, amount, false}, nullptr, job);
                 double worst = 0;
                 for (std::size_t i = 0; i < under.size().pixels(); ++i) {
-                    const double ab = covered ? under.coverage->data()[i] : 1.0, as = (covered ? over.coverage->data()[i] : 1.0) * amount;
+                    const double ab = covered ? under.coverage->data()[i] : 1.0,
+                                 as = (covered ? over.coverage->data()[i] : 1.0) * amount;
                     Rgb3 b, s;
                     for (int c = 0; c < 3; ++c) {
                         b[size_t(c)] = ab > 0 ? at(under, c, i) / ab : 0;
@@ -99,7 +100,8 @@ TEST_CASE("every blend follows the formula of the W3C document, with coverage an
                     }
                     const Rgb3 mixed = reference(name.blend, b, s);
                     for (int c = 0; c < 3; ++c) {
-                        const double expected = as * (1 - ab) * s[size_t(c)] + as * ab * mixed[size_t(c)] + (1 - as) * ab * b[size_t(c)];
+                        const double expected =
+                            as * (1 - ab) * s[size_t(c)] + as * ab * mixed[size_t(c)] + (1 - as) * ab * b[size_t(c)];
                         worst = std::max(worst, std::abs(at(result, c, i) - expected));
                     }
                     if (covered) worst = std::max(worst, std::abs(result.coverage->data()[i] - (as + ab - as * ab)));
@@ -110,14 +112,23 @@ TEST_CASE("every blend follows the formula of the W3C document, with coverage an
 }
 
 TEST_CASE("blends agree with cairo's operators within its 8 bits", "[blend][cairo]") {
-    const std::pair<Blend, cairo_operator_t> pairs[] = {
-        {Blend::normal, CAIRO_OPERATOR_OVER}, {Blend::multiply, CAIRO_OPERATOR_MULTIPLY}, {Blend::screen, CAIRO_OPERATOR_SCREEN},
-        {Blend::overlay, CAIRO_OPERATOR_OVERLAY}, {Blend::darken, CAIRO_OPERATOR_DARKEN}, {Blend::lighten, CAIRO_OPERATOR_LIGHTEN},
-        {Blend::colour_dodge, CAIRO_OPERATOR_COLOR_DODGE}, {Blend::colour_burn, CAIRO_OPERATOR_COLOR_BURN},
-        {Blend::hard_light, CAIRO_OPERATOR_HARD_LIGHT}, {Blend::soft_light, CAIRO_OPERATOR_SOFT_LIGHT},
-        {Blend::difference, CAIRO_OPERATOR_DIFFERENCE}, {Blend::exclusion, CAIRO_OPERATOR_EXCLUSION}, {Blend::hue, CAIRO_OPERATOR_HSL_HUE},
-        {Blend::saturation, CAIRO_OPERATOR_HSL_SATURATION}, {Blend::colour, CAIRO_OPERATOR_HSL_COLOR},
-        {Blend::luminosity, CAIRO_OPERATOR_HSL_LUMINOSITY}, {Blend::plus, CAIRO_OPERATOR_ADD}};
+    const std::pair<Blend, cairo_operator_t> pairs[] = {{Blend::normal, CAIRO_OPERATOR_OVER},
+                                                        {Blend::multiply, CAIRO_OPERATOR_MULTIPLY},
+                                                        {Blend::screen, CAIRO_OPERATOR_SCREEN},
+                                                        {Blend::overlay, CAIRO_OPERATOR_OVERLAY},
+                                                        {Blend::darken, CAIRO_OPERATOR_DARKEN},
+                                                        {Blend::lighten, CAIRO_OPERATOR_LIGHTEN},
+                                                        {Blend::colour_dodge, CAIRO_OPERATOR_COLOR_DODGE},
+                                                        {Blend::colour_burn, CAIRO_OPERATOR_COLOR_BURN},
+                                                        {Blend::hard_light, CAIRO_OPERATOR_HARD_LIGHT},
+                                                        {Blend::soft_light, CAIRO_OPERATOR_SOFT_LIGHT},
+                                                        {Blend::difference, CAIRO_OPERATOR_DIFFERENCE},
+                                                        {Blend::exclusion, CAIRO_OPERATOR_EXCLUSION},
+                                                        {Blend::hue, CAIRO_OPERATOR_HSL_HUE},
+                                                        {Blend::saturation, CAIRO_OPERATOR_HSL_SATURATION},
+                                                        {Blend::colour, CAIRO_OPERATOR_HSL_COLOR},
+                                                        {Blend::luminosity, CAIRO_OPERATOR_HSL_LUMINOSITY},
+                                                        {Blend::plus, CAIRO_OPERATOR_ADD}};
     const Job job;
     const Size size{64, 64};
     auto surface_of = [&](std::uint64_t seed) {
@@ -140,8 +151,10 @@ TEST_CASE("blends agree with cairo's operators within its 8 bits", "[blend][cair
         Plane planes[4] = {Plane(size), Plane(size), Plane(size), Plane(size)};
         for (int y = 0; y < size.height; ++y)
             for (int x = 0; x < size.width; ++x) {
-                const std::uint32_t pixel = reinterpret_cast<std::uint32_t*>(cairo_image_surface_get_data(surface) + y * cairo_image_surface_get_stride(surface))[x];
-                for (int c = 0; c < 4; ++c) planes[c].row(y)[x] = static_cast<float>(pixel >> (c == 3 ? 24 : 16 - 8 * c) & 255) / 255.0f;
+                const std::uint32_t pixel = reinterpret_cast<std::uint32_t*>(cairo_image_surface_get_data(surface) +
+                                                                             y * cairo_image_surface_get_stride(surface))[x];
+                for (int c = 0; c < 4; ++c)
+                    planes[c].row(y)[x] = static_cast<float>(pixel >> (c == 3 ? 24 : 16 - 8 * c) & 255) / 255.0f;
             }
         Bundle bundle = Bundle::of(std::move(planes[0]), std::move(planes[1]), std::move(planes[2]));
         bundle.coverage = share(std::move(planes[3]));
@@ -184,7 +197,8 @@ TEST_CASE("keeping within a mask cuts what lies over", "[blend]") {
     const Bundle under = random_bundle({8, 8}, 1), over = random_bundle({8, 8}, 2);
     const PlaneRef none = share(Plane({8, 8}, 0.0f)), all = share(Plane({8, 8}, 1.0f));
     CHECK(greatest_difference(blended(under, over, {Blend::multiply, 1, false}, none, job), under) < 1e-6);
-    CHECK(greatest_difference(blended(under, over, {Blend::multiply, 1, false}, all, job), blended(under, over, {Blend::multiply, 1, false}, nullptr, job)) < 1e-6);
+    CHECK(greatest_difference(blended(under, over, {Blend::multiply, 1, false}, all, job),
+                              blended(under, over, {Blend::multiply, 1, false}, nullptr, job)) < 1e-6);
 }
 
 TEST_CASE("every blend is found by its word", "[blend]") {

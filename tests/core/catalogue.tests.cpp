@@ -27,12 +27,15 @@ std::vector<Values> variants(const StepDescription& step) {
     for (const Parameter& p : step.parameters) {
         for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
         if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!std::get<bool>(p.fallback))}});
-        if (p.kind == Kind::number) all.push_back({{std::string(p.id), Value(p.slider_min + 0.3 * (p.slider_max - p.slider_min))}});
+        if (p.kind == Kind::number)
+            all.push_back({{std::string(p.id), Value(p.slider_min + 0.3 * (p.slider_max - p.slider_min))}});
     }
     return all;
 }
 
-Bundle picture(Size size, std::uint32_t seed = 3) { return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, seed); }
+Bundle picture(Size size, std::uint32_t seed = 3) {
+    return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, seed);
+}
 
 std::string words(const StepDescription& step, const Values& values) {
     std::string text(step.id);
@@ -67,7 +70,8 @@ TEST_CASE("every description is complete", "[catalogue]") {
                 CHECK(p.slider_min >= p.min);
                 CHECK(p.slider_max <= p.max);
                 CHECK(p.slider_min < p.slider_max);
-                for (double wrong : {p.min - 1, p.max + 1, std::nan(""), std::numeric_limits<double>::infinity()}) CHECK(refuses(p, Value(wrong)));
+                for (double wrong : {p.min - 1, p.max + 1, std::nan(""), std::numeric_limits<double>::infinity()})
+                    CHECK(refuses(p, Value(wrong)));
             }
             if (p.kind == Kind::choice) CHECK(p.choices.size() > 1);
             CHECK(refuses(p, p.kind == Kind::toggle ? Value(1.0) : Value(true)));
@@ -88,8 +92,10 @@ TEST_CASE("values survive being shown as text on the command line", "[catalogue]
             if (std::holds_alternative<Stops>(p.fallback)) continue;
             const auto read = parse_value(p, text);
             REQUIRE(read);
-            if (const auto* colour = std::get_if<Colour>(&p.fallback)) CHECK(write_colour(std::get<Colour>(*read)) == write_colour(*colour));
-            else CHECK(*read == p.fallback);
+            if (const auto* colour = std::get_if<Colour>(&p.fallback))
+                CHECK(write_colour(std::get<Colour>(*read)) == write_colour(*colour));
+            else
+                CHECK(*read == p.fallback);
         }
     const Parameter* stops = find_step("gradientmap")->parameter("stops");
     const auto read = parse_value(*stops, "0 #000000, 0.5 #808080 25, 1 #ffffff");
@@ -106,7 +112,8 @@ TEST_CASE("every step gives the same bytes at 1, 2 and 5 threads", "[catalogue][
         for (const Values& values : variants(step)) {
             INFO(words(step, values));
             const Bundle one = applied(std::string(step.id), values, &in, size, 4, 1, &other);
-            for (int threads : {2, 5}) CHECK(same_bytes(one, applied(std::string(step.id), values, &in, size, 4, threads, &other)));
+            for (int threads : {2, 5})
+                CHECK(same_bytes(one, applied(std::string(step.id), values, &in, size, 4, threads, &other)));
         }
 }
 
@@ -135,7 +142,8 @@ TEST_CASE("what steps make and draw closes at the tile edge, over several seeds"
         for (const Values& values : variants(step)) {
             // Grains of several pixels are sharp at the edge, where a grain and a pixel begin together, and softened
             // elsewhere where they do not; that is no seam.
-            if (values.contains("grain-x") || values.contains("grain-y") || (step.id == "grain" && values.contains("size"))) continue;
+            if (values.contains("grain-x") || values.contains("grain-y") || (step.id == "grain" && values.contains("size")))
+                continue;
             INFO(words(step, values));
             int visible = 0, sum_of_ranks = 0;
             constexpr int seeds = 6;
@@ -158,7 +166,8 @@ TEST_CASE("every step looks the same at twice the size", "[catalogue][scale]") {
     for (const StepDescription& step : all_steps())
         for (const Values& values : variants(step)) {
             INFO(words(step, values));
-            Recipe recipe = recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 3}})}, 256);
+            Recipe recipe =
+                recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 3}})}, 256);
             Strand strand = *recipe.strands[0];
             if (step.family == Family::make) strand.steps.clear();
             Step made;
@@ -181,8 +190,10 @@ TEST_CASE("seeds matter to the steps that draw lots", "[catalogue]") {
         // Without grain a ramp has nothing to draw.
         if (step.parameter("stops")) values["stops"] = Stops{{0, {0, 0, 0}, 50}, {1, {1, 1, 1}, 50}};
         INFO(step.id);
-        CHECK_FALSE(same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 2)));
-        CHECK(same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 1)));
+        CHECK_FALSE(
+            same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 2)));
+        CHECK(
+            same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 1)));
     }
 }
 

@@ -31,7 +31,8 @@ TEST_CASE("colour spaces lead back to where they came from", "[colour]") {
     for (int k = 0; k < 500; ++k) {
         const Plane p = test::random_plane({3, 1}, static_cast<std::uint64_t>(k));
         const Colour colour{p.at(0, 0), p.at(1, 0), p.at(2, 0)};
-        for (const Colour& back : {from_oklab(to_oklab(colour)), from_oklab(from_lch(to_lch(to_oklab(colour)))), from_cielab(to_cielab(colour))}) {
+        for (const Colour& back :
+             {from_oklab(to_oklab(colour)), from_oklab(from_lch(to_lch(to_oklab(colour)))), from_cielab(to_cielab(colour))}) {
             CHECK(std::abs(back.red - colour.red) < 2e-4);
             CHECK(std::abs(back.green - colour.green) < 2e-4);
             CHECK(std::abs(back.blue - colour.blue) < 2e-4);

@@ -12,7 +12,8 @@ using namespace loom::test;
 namespace {
 
 Recipe three() {
-    return recipe_of({strand_of("a", {{"clouds", {}}, {"levels", {}}, {"invert", {}}}), strand_of("b", {{"static", {}}}), strand_of("c", {{"flat", {}}})});
+    return recipe_of({strand_of("a", {{"clouds", {}}, {"levels", {}}, {"invert", {}}}), strand_of("b", {{"static", {}}}),
+                      strand_of("c", {{"flat", {}}})});
 }
 
 std::string order(const Recipe& recipe, const std::string& strand, ChainKind chain = ChainKind::steps) {

@@ -20,7 +20,8 @@ std::string bytes_of(const std::string& path) { return *read_file(path, 64 << 20
 Plane gentle(const Plane& noise) {
     Plane soft(noise.size());
     for (int y = 0; y < noise.height(); ++y)
-        for (int x = 0; x < noise.width(); ++x) soft.row(y)[x] = 0.5f + 0.3f * static_cast<float>(std::sin(0.2 * x + 0.1 * y)) + 0.004f * noise.at(x, y);
+        for (int x = 0; x < noise.width(); ++x)
+            soft.row(y)[x] = 0.5f + 0.3f * static_cast<float>(std::sin(0.2 * x + 0.1 * y)) + 0.004f * noise.at(x, y);
     return soft;
 }
 
@@ -37,8 +38,9 @@ LoomFile example() {
 
 TEST_CASE("every picture format comes back as it was written, within its precision", "[files]") {
     const TemporaryFolder folder;
-    const std::pair<PictureFormat, double> formats[] = {{PictureFormat::png, 0.5 / 255}, {PictureFormat::png16, 0.5 / 65535}, {PictureFormat::tiff, 0.5 / 65535},
-                                                        {PictureFormat::exr, 1e-3}, {PictureFormat::jpg, 0.12}, {PictureFormat::webp, 0.12}};
+    const std::pair<PictureFormat, double> formats[] = {{PictureFormat::png, 0.5 / 255},    {PictureFormat::png16, 0.5 / 65535},
+                                                        {PictureFormat::tiff, 0.5 / 65535}, {PictureFormat::exr, 1e-3},
+                                                        {PictureFormat::jpg, 0.12},         {PictureFormat::webp, 0.12}};
     for (const auto& [format, most] : formats)
         for (int channels : {1, 3})
             for (bool covered : {false, true}) {

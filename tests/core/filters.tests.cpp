@@ -44,7 +44,9 @@ Plane direct_gaussian(const Plane& in, double across, double down) {
     for (int y = 0; y < in.height(); ++y)
         for (int x = 0; x < in.width(); ++x) {
             double sum = 0;
-            for (int k = 0; k < in.height(); ++k) sum += wy[static_cast<std::size_t>(k)] * narrow[static_cast<std::size_t>(wrap(y - k, in.height()) * in.width() + x)];
+            for (int k = 0; k < in.height(); ++k)
+                sum +=
+                    wy[static_cast<std::size_t>(k)] * narrow[static_cast<std::size_t>(wrap(y - k, in.height()) * in.width() + x)];
             out.row(y)[x] = static_cast<float>(sum);
         }
     return out;
@@ -65,8 +67,8 @@ Plane direct_line(const Plane& in, double dx, double dy, Falloff falloff) {
                 const int ix = static_cast<int>(fx), iy = static_cast<int>(fy);
                 const double tx = px - fx, ty = py - fy;
                 sum += weights[static_cast<std::size_t>(std::abs(k))] *
-                       ((1 - tx) * (1 - ty) * in.wrapped(ix, iy) + tx * (1 - ty) * in.wrapped(ix + 1, iy) + (1 - tx) * ty * in.wrapped(ix, iy + 1) +
-                        tx * ty * in.wrapped(ix + 1, iy + 1));
+                       ((1 - tx) * (1 - ty) * in.wrapped(ix, iy) + tx * (1 - ty) * in.wrapped(ix + 1, iy) +
+                        (1 - tx) * ty * in.wrapped(ix, iy + 1) + tx * ty * in.wrapped(ix + 1, iy + 1));
             }
             out.row(y)[x] = static_cast<float>(sum);
         }
@@ -92,7 +94,8 @@ TEST_CASE("the Gaussian blur keeps the mean, and a radius of nothing changes not
     const Job job;
     const Plane in = random_plane({64, 48}, 8);
     CHECK(same_bytes(gaussian_blur(in, 0, 0, job), in));
-    for (double sigma : {1.0, 4.0, 30.0}) CHECK(mean_of(gaussian_blur(in, sigma, sigma, job)) == Approx(mean_of(in)).margin(1e-4));
+    for (double sigma : {1.0, 4.0, 30.0})
+        CHECK(mean_of(gaussian_blur(in, sigma, sigma, job)) == Approx(mean_of(in)).margin(1e-4));
     CHECK(same_bytes(gaussian_blur(in, 7, 0, job), gaussian_blur(in, 7, 0.001, job)));
 }
 
@@ -105,7 +108,8 @@ TEST_CASE("the directional blur is the average along the line, at any angle", "[
                 const double dx = length * std::cos(degrees * pi / 180), dy = -length * std::sin(degrees * pi / 180);
                 INFO(degrees << " degrees, length " << length << (falloff == Falloff::bell ? " bell" : " even"));
                 const bool exact = degrees % 90 == 0 || length <= 16;
-                const double difference = greatest_difference(line_average(in, dx, dy, falloff, job), direct_line(in, dx, dy, falloff));
+                const double difference =
+                    greatest_difference(line_average(in, dx, dy, falloff, job), direct_line(in, dx, dy, falloff));
                 // Between axes the result of a long line is read between lines a quarter pixel apart.
                 CHECK(difference < (exact ? 1e-5 : length >= 100 ? 1.5 / 255 : 3.0 / 255));
             }
@@ -138,7 +142,8 @@ TEST_CASE("sampling between pixels meets the pixels and wraps", "[image]") {
 
 TEST_CASE("resizing averages and keeps the mean", "[image]") {
     const Plane in = random_plane({60, 44}, 3);
-    for (Size size : {Size{30, 22}, Size{17, 13}, Size{60, 44}, Size{1, 1}}) CHECK(mean_of(resized(in, size)) == Approx(mean_of(in)).margin(1e-5));
+    for (Size size : {Size{30, 22}, Size{17, 13}, Size{60, 44}, Size{1, 1}})
+        CHECK(mean_of(resized(in, size)) == Approx(mean_of(in)).margin(1e-5));
     CHECK(greatest_difference(resized(in, in.size()), in) < 1e-6);
     CHECK(resized(in, {2, 1}).at(0, 0) != resized(in, {2, 1}).at(1, 0));
 }

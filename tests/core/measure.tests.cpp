@@ -14,7 +14,9 @@ using namespace loom::test;
 
 namespace {
 const Job job;
-Bundle clouds(std::uint32_t seed = 1) { return applied("clouds", {{"size-x", 40.0}, {"size-y", 40.0}}, nullptr, {128, 128}, seed); }
+Bundle clouds(std::uint32_t seed = 1) {
+    return applied("clouds", {{"size-x", 40.0}, {"size-y", 40.0}}, nullptr, {128, 128}, seed);
+}
 
 /// The left part of a larger picture: what an artist gets by cropping, which does not repeat.
 Bundle cropped(const Bundle& in, Size size) {
@@ -45,7 +47,8 @@ TEST_CASE("a seam is found, and told apart from none", "[measure]") {
 TEST_CASE("the seam's worst place is where it is worst", "[measure]") {
     Plane plane({64, 64}, 0.5f);
     for (int y = 0; y < 64; ++y)
-        for (int x = 0; x < 64; ++x) plane.row(y)[x] = 0.5f + 0.05f * static_cast<float>(std::sin(x * 0.0981747704) + std::sin(y * 0.0981747704));
+        for (int x = 0; x < 64; ++x)
+            plane.row(y)[x] = 0.5f + 0.05f * static_cast<float>(std::sin(x * 0.0981747704) + std::sin(y * 0.0981747704));
     for (int y = 40; y < 48; ++y) plane.row(y)[63] = 1;
     const Seam seam = seam_across(Bundle::of(std::move(plane)));
     CHECK(seam.worst_place > 0.6);

@@ -54,7 +54,8 @@ double correlation(const Plane& plane, int dx, int dy) {
 }  // namespace
 
 TEST_CASE("lattice points are the same exactly when they lie whole tiles apart", "[noise]") {
-    for (const Lattice& l : {Lattice::of(4, 0, 0, 4), Lattice::of(2, -1, 1, 2), Lattice::of(6, -9, 4, 6), Lattice::of(3, 0, 0, 17), Lattice::of(5, -3, 0, 6)}) {
+    for (const Lattice& l : {Lattice::of(4, 0, 0, 4), Lattice::of(2, -1, 1, 2), Lattice::of(6, -9, 4, 6),
+                             Lattice::of(3, 0, 0, 17), Lattice::of(5, -3, 0, 6)}) {
         const int determinant = std::abs(l.a * l.d - l.b * l.c);
         CHECK(l.d1 * l.d2 == determinant);
         std::set<std::pair<int, int>> seen;
@@ -79,7 +80,8 @@ TEST_CASE("lattice noise is periodic to the last bit: read whole tiles away it i
             std::vector<float> here(padded), there(padded), du(padded), dv(padded);
             for (int y = 0; y < 64; y += 7) {
                 field.row(y, here.data());
-                for (const auto& [u, v] : {std::pair{1.0f, 0.0f}, std::pair{0.0f, 1.0f}, std::pair{-1.0f, 1.0f}, std::pair{2.0f, -3.0f}}) {
+                for (const auto& [u, v] :
+                     {std::pair{1.0f, 0.0f}, std::pair{0.0f, 1.0f}, std::pair{-1.0f, 1.0f}, std::pair{2.0f, -3.0f}}) {
                     std::fill(du.begin(), du.end(), u), std::fill(dv.begin(), dv.end(), v);
                     field.row(y, there.data(), du.data(), dv.data());
                     // The fraction loses its last bits to the whole part that is added; the lattice points must be the same.
@@ -169,7 +171,8 @@ TEST_CASE("every form of clouds has mean 0 and deviation 1, roughly, whatever th
             constexpr int seeds = 6;
             for (int seed = 0; seed < seeds; ++seed) {
                 CloudSettings settings;
-                settings.across = settings.down = 8, settings.form = form, settings.octaves = octaves, settings.seed = static_cast<std::uint64_t>(seed);
+                settings.across = settings.down = 8, settings.form = form, settings.octaves = octaves,
+                settings.seed = static_cast<std::uint64_t>(seed);
                 const Plane plane = clouds(settings, {512, 512});
                 mean += mean_of(plane) / seeds, deviation += deviation_of(plane) / seeds;
             }
@@ -191,10 +194,13 @@ TEST_CASE("grains have the spread that is asked for", "[noise][grains]") {
             CHECK(std::abs(mean_of(plane)) < 0.01);
             CHECK(deviation_of(plane) == Approx(1).margin(0.02));
             double fourth = 0;
-            for (std::size_t i = 0; i < plane.size().pixels(); ++i) fourth += std::pow(plane.data()[i], 4.0) / static_cast<double>(plane.size().pixels());
+            for (std::size_t i = 0; i < plane.size().pixels(); ++i)
+                fourth += std::pow(plane.data()[i], 4.0) / static_cast<double>(plane.size().pixels());
             // Kurtosis: 1.8 for even, 3 for normal deviates, more with heavy tails.
-            if (tails == 0) CHECK(fourth == Approx(spread == Spread::even ? 1.8 : 3.0).epsilon(0.03));
-            else CHECK(fourth > (spread == Spread::even ? 2.2 : 8.0));
+            if (tails == 0)
+                CHECK(fourth == Approx(spread == Spread::even ? 1.8 : 3.0).epsilon(0.03));
+            else
+                CHECK(fourth > (spread == Spread::even ? 2.2 : 8.0));
         }
 }
 

@@ -107,7 +107,8 @@ TEST_CASE("a default is not written, whoever set it", "[recipe][json]") {
 
 TEST_CASE("unknown steps, parameters and fields are kept, warned about and written back untouched", "[recipe][json]") {
     auto root = nlohmann::json::parse(small);
-    root["strands"][0]["steps"][1] = {{"id", "s2"}, {"step", "quilt"}, {"set", {{"patches", 4}, {"deep", {{"er", nullptr}}}}}, {"mood", "calm"}};
+    root["strands"][0]["steps"][1] = {
+        {"id", "s2"}, {"step", "quilt"}, {"set", {{"patches", 4}, {"deep", {{"er", nullptr}}}}}, {"mood", "calm"}};
     root["strands"][0]["steps"][0]["set"]["sparkle"] = 3;
     root["strands"][0]["weight"] = 12;
     root["strands"][0]["routes"]["glow"] = {{"amount", 5}};
@@ -117,7 +118,8 @@ TEST_CASE("unknown steps, parameters and fields are kept, warned about and writt
     CHECK_FALSE(reading.first_fault());
     std::string all;
     for (const Finding& finding : reading.findings) all += finding.text() + "\n";
-    for (const char* place : {"/strands/0/steps/1/step", "/strands/0/steps/0/set/sparkle", "/strands/0/weight", "/strands/0/routes/glow", "/weather"})
+    for (const char* place :
+         {"/strands/0/steps/1/step", "/strands/0/steps/0/set/sparkle", "/strands/0/weight", "/strands/0/routes/glow", "/weather"})
         CHECK_THAT(all, Catch::Contains(place));
     const auto back = nlohmann::json::parse(write_recipe(reading.recipe));
     CHECK(back["strands"][0]["steps"][1]["set"] == root["strands"][0]["steps"][1]["set"]);
@@ -150,7 +152,8 @@ TEST_CASE("each kind of fault is named with its place, in one line", "[recipe][j
         {changed("/strands/0/steps/0/amount", "101"), "/strands/0/steps/0/amount: must be a number from 0 to 100"},
         {changed("/strands/0/steps/0/set/amount", "900"), "/strands/0/steps/0/set/amount: amount must be a number from 0 to 400"},
         {changed("/strands/0/steps/0/set/amount", "\"much\""), "/strands/0/steps/0/set/amount: amount must be a number"},
-        {changed("/strands/0/steps/0/set/spread", "\"odd\""), "/strands/0/steps/0/set/spread: spread must be one of even, gaussian, sparse"},
+        {changed("/strands/0/steps/0/set/spread", "\"odd\""),
+         "/strands/0/steps/0/set/spread: spread must be one of even, gaussian, sparse"},
         {changed("/strands/0/mask/0/set", "{\"octaves\": 2.5}"), "/strands/0/mask/0/set/octaves: octaves must be a whole number"},
         {changed("/strands/1/steps/0/set/stops", "[]"), "needs at least one stop"},
         {changed("/strands/1/steps/0/set/stops/0/colour", "\"blue\""), "/strands/1/steps/0/set/stops/0/colour: must be a colour"},
@@ -180,7 +183,8 @@ TEST_CASE("all faults are named, not only the first", "[recipe][json][faults]") 
     // The second strand begins with a step that makes nothing: a warning beside the three faults.
     const Reading reading = read_recipe(root.dump());
     CHECK(reading.findings.size() == 4);
-    CHECK(std::count_if(reading.findings.begin(), reading.findings.end(), [](const Finding& f) { return f.weight == Finding::Weight::fault; }) == 3);
+    CHECK(std::count_if(reading.findings.begin(), reading.findings.end(),
+                        [](const Finding& f) { return f.weight == Finding::Weight::fault; }) == 3);
 }
 
 TEST_CASE("a circle of borrowed strands is a fault that names the strands", "[recipe][faults]") {

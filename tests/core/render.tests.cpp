@@ -18,19 +18,26 @@ namespace {
 /// Something of everything: masks, edges, within, local masks, borrowed strands, what lies beneath, amounts.
 Recipe rich() {
     Strand ground = strand_of("ground", {{"clouds", {{"size-x", 40.0}}, 1}, {"gradientmap", {}}});
-    Strand shape = strand_of("shape", {{"static", {{"grain-x", 8.0}, {"grain-y", 8.0}}, 2}, {"gaussian", {{"radius", 3.0}}}, {"levels", {{"in-black", 0.45}, {"in-white", 0.55}}}},
+    Strand shape = strand_of("shape",
+                             {{"static", {{"grain-x", 8.0}, {"grain-y", 8.0}}, 2},
+                              {"gaussian", {{"radius", 3.0}}},
+                              {"levels", {{"in-black", 0.45}, {"in-white", 0.55}}}},
                              {Blend::multiply, 80, false});
     shape.mask = strand_of("x", {{"clouds", {{"contrast", 300.0}}, 5}}).steps;
     shape.edge = strand_of("x", {{"relief", {{"height", std::string("coverage")}, {"depth", 6.0}}}}).steps;
     shape.edge[0].id = "e1";
     shape.mask[0].id = "m1";
-    Strand inside = strand_of("inside", {{"borrow", {{"strand", std::string("hidden")}}}, {"wander", {}, 4}, {"huesat", {{"hue", 40.0}}}}, {Blend::soft_light, 60, true});
+    Strand inside =
+        strand_of("inside", {{"borrow", {{"strand", std::string("hidden")}}}, {"wander", {}, 4}, {"huesat", {{"hue", 40.0}}}},
+                  {Blend::soft_light, 60, true});
     inside.steps[1].amount = 50;
     inside.steps[2].where = "ground";
     inside.steps[2].amount = 70;
     Strand hidden = strand_of("hidden", {{"gradient", {{"form", std::string("radial")}, {"to-x", 50.0}}}});
     hidden.on = false;
-    Strand top = strand_of("top", {{"beneath", {}}, {"directional", {{"length", 20.0}, {"direction", 30.0}}}, {"contrast", {{"contrast", 20.0}}}}, {Blend::luminosity, 40, false});
+    Strand top = strand_of(
+        "top", {{"beneath", {}}, {"directional", {{"length", 20.0}, {"direction", 30.0}}}, {"contrast", {{"contrast", 20.0}}}},
+        {Blend::luminosity, 40, false});
     return recipe_of({ground, shape, inside, hidden, top}, 96);
 }
 
@@ -53,9 +60,15 @@ TEST_CASE("thread counts 1, 2 and 5 give the same bytes", "[render][threads]") {
 TEST_CASE("a cache gives back what a cold rendering gives, also after edits", "[render][cache]") {
     Cache cache(64 << 20);
     const Recipe r = rich();
-    const Recipe edits[] = {r, with_value(r, {"shape", "s3", "in-black"}, Value(0.3)), with_value(r, {"ground", "s1", "octaves"}, Value(3.0)),
-                            with_join(r, "inside", {Blend::screen, 30, false}), with_seed(r, 9), strand_switched(r, "shape", false),
-                            with_value(r, {"inside", "s2", "amount"}, Value(10.0)), with_linear_light(r, true), r};
+    const Recipe edits[] = {r,
+                            with_value(r, {"shape", "s3", "in-black"}, Value(0.3)),
+                            with_value(r, {"ground", "s1", "octaves"}, Value(3.0)),
+                            with_join(r, "inside", {Blend::screen, 30, false}),
+                            with_seed(r, 9),
+                            strand_switched(r, "shape", false),
+                            with_value(r, {"inside", "s2", "amount"}, Value(10.0)),
+                            with_linear_light(r, true),
+                            r};
     for (const Recipe& edit : edits) {
         const Bundle warm = cloth(edit, size, 0, &cache);
         CHECK(same_bytes(warm, cloth(edit, size)));
@@ -83,7 +96,9 @@ TEST_CASE("only what hangs below a changed value is rendered again", "[render][c
 TEST_CASE("a small cache drops the longest unused and stays right", "[render][cache]") {
     Cache cache(200000);
     const Recipe r = rich();
-    for (int k = 0; k < 4; ++k) CHECK(same_bytes(cloth(with_seed(r, static_cast<std::uint32_t>(k % 2)), size, 0, &cache), cloth(with_seed(r, static_cast<std::uint32_t>(k % 2)), size)));
+    for (int k = 0; k < 4; ++k)
+        CHECK(same_bytes(cloth(with_seed(r, static_cast<std::uint32_t>(k % 2)), size, 0, &cache),
+                         cloth(with_seed(r, static_cast<std::uint32_t>(k % 2)), size)));
     CHECK(cache.bytes() <= 200000);
     cache.clear();
     CHECK(cache.bytes() == 0);
@@ -123,15 +138,26 @@ TEST_CASE("too much memory is refused before the work begins, with numbers and a
     const auto result = render_cloth(rich(), {2048, 2048}, options, job);
     REQUIRE_FALSE(result);
     CHECK(result.error().fault == Fault::memory);
-    CHECK_THAT(result.error().message, Catch::Contains("2048x2048") && Catch::Contains("1 MiB are allowed") && Catch::Contains("choose a smaller size"));
-    CHECK(make_plan(rich(), {2048, 2048}, {Wanted{}}).peak_bytes() == 64 * make_plan(rich(), {256, 256}, {Wanted{}}).peak_bytes());
+    CHECK_THAT(result.error().message,
+               Catch::Contains("2048x2048") && Catch::Contains("1 MiB are allowed") && Catch::Contains("choose a smaller size"));
+    CHECK(make_plan(rich(), {2048, 2048}, {Wanted{}}).peak_bytes() ==
+          64 * make_plan(rich(), {256, 256}, {Wanted{}}).peak_bytes());
 }
 
 TEST_CASE("a fused run of per-pixel steps is the same as one after the other", "[render]") {
-    const Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"gradientmap", {}}, {"levels", {{"in-black", 0.2}}}, {"huesat", {{"hue", 30.0}}}, {"grain", {}, 2}, {"invert", {}}})});
+    const Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1},
+                                                {"gradientmap", {}},
+                                                {"levels", {{"in-black", 0.2}}},
+                                                {"huesat", {{"hue", 30.0}}},
+                                                {"grain", {}, 2},
+                                                {"invert", {}}})});
     Bundle step = applied("clouds", {}, nullptr, {128, 128}, 1);
     // Seeds of a recipe are mixed the same way when its own seed is 0.
-    for (const auto& [kind, set, seed] : std::vector<StepOrder>{{"gradientmap", {}, 0}, {"levels", {{"in-black", 0.2}}, 0}, {"huesat", {{"hue", 30.0}}, 0}, {"grain", {}, 2}, {"invert", {}, 0}})
+    for (const auto& [kind, set, seed] : std::vector<StepOrder>{{"gradientmap", {}, 0},
+                                                                {"levels", {{"in-black", 0.2}}, 0},
+                                                                {"huesat", {{"hue", 30.0}}, 0},
+                                                                {"grain", {}, 2},
+                                                                {"invert", {}, 0}})
         step = applied(kind, set, &step, {128, 128}, seed);
     CHECK(greatest_difference(cloth(r, {128, 128}), step) < 1e-5);
 }
@@ -149,7 +175,9 @@ TEST_CASE("a step that is wanted for its card is the strand up to there", "[rend
 }
 
 TEST_CASE("amount mixes a step with what came in, and a local mask says where", "[render]") {
-    Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"invert", {}}}), strand_of("white", {{"flat", {{"colour", Colour{1, 1, 1}}}}}), strand_of("black", {{"flat", {{"colour", Colour{0, 0, 0}}}}})});
+    Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"invert", {}}}),
+                          strand_of("white", {{"flat", {{"colour", Colour{1, 1, 1}}}}}),
+                          strand_of("black", {{"flat", {{"colour", Colour{0, 0, 0}}}}})});
     r = strand_switched(strand_switched(r, "white", false), "black", false);
     auto with = [&](double amount, const std::string& where) {
         return cloth(with_value(with_value(r, {"a", "s2", "amount"}, Value(amount)), {"a", "s2", "where"}, Value(where)), size);
@@ -165,7 +193,14 @@ TEST_CASE("amount mixes a step with what came in, and a local mask says where", 
 
 TEST_CASE("a mask cuts the strand and the edge chain sees the cut", "[render]") {
     Strand strand = strand_of("a", {{"flat", {{"colour", Colour{1, 0, 0}}}}});
-    strand.mask = strand_of("x", {{"gradient", {{"form", std::string("linear")}, {"to-x", 100.0}, {"to-y", 0.0}, {"stops", Stops{{0, {0, 0, 0}, 0}, {1, {1, 1, 1}, 0}}}, {"mix", std::string("srgb")}, {"repeat", std::string("once")}}}}).steps;
+    strand.mask = strand_of("x", {{"gradient",
+                                   {{"form", std::string("linear")},
+                                    {"to-x", 100.0},
+                                    {"to-y", 0.0},
+                                    {"stops", Stops{{0, {0, 0, 0}, 0}, {1, {1, 1, 1}, 0}}},
+                                    {"mix", std::string("srgb")},
+                                    {"repeat", std::string("once")}}}})
+                      .steps;
     strand.mask[0].id = "m";
     const Bundle cut = cloth(recipe_of({strand}), {128, 128});
     REQUIRE(cut.coverage);

@@ -39,7 +39,8 @@ Bundle random_bundle(Size size, std::uint64_t seed, bool covered, int channels) 
 double greatest_difference(const Plane& a, const Plane& b) {
     REQUIRE(a.size() == b.size());
     double most = 0;
-    for (std::size_t i = 0; i < a.size().pixels(); ++i) most = std::max(most, std::abs(double(a.data()[i]) - double(b.data()[i])));
+    for (std::size_t i = 0; i < a.size().pixels(); ++i)
+        most = std::max(most, std::abs(double(a.data()[i]) - double(b.data()[i])));
     return most;
 }
 
@@ -59,7 +60,9 @@ double mean_difference(const Plane& a, const Plane& b) {
     return sum / static_cast<double>(a.size().pixels());
 }
 
-bool same_bytes(const Plane& a, const Plane& b) { return a.size() == b.size() && std::memcmp(a.data(), b.data(), a.bytes()) == 0; }
+bool same_bytes(const Plane& a, const Plane& b) {
+    return a.size() == b.size() && std::memcmp(a.data(), b.data(), a.bytes()) == 0;
+}
 
 bool same_bytes(const Bundle& a, const Bundle& b) {
     if (a.colour.size() != b.colour.size() || bool(a.coverage) != bool(b.coverage)) return false;
@@ -126,7 +129,8 @@ Bundle cloth(const Recipe& recipe, Size size, int threads, Cache* cache) {
     return *result;
 }
 
-Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed, int threads, const Bundle* other) {
+Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed, int threads,
+               const Bundle* other) {
     const StepDescription* step = find_step(kind);
     REQUIRE(step);
     std::map<std::string, const Bundle*, std::less<>> others;
@@ -153,7 +157,9 @@ TemporaryFolder::~TemporaryFolder() {
     fs::remove_all(folder_, ignored);
 }
 
-std::string TemporaryFolder::path(const std::string& name) const { return name.empty() ? folder_.string() : (folder_ / name).string(); }
+std::string TemporaryFolder::path(const std::string& name) const {
+    return name.empty() ? folder_.string() : (folder_ / name).string();
+}
 
 std::vector<std::string> TemporaryFolder::files() const {
     std::vector<std::string> names;
@@ -174,7 +180,8 @@ std::string contents(const std::string& path) {
 
 Ran run(const std::string& program, const std::string& arguments, const std::string& before) {
     const TemporaryFolder folder;
-    const std::string command = before + " " + KEEN_LOOM_BIN + "/" + program + " " + arguments + " >" + folder.path("out") + " 2>" + folder.path("err");
+    const std::string command =
+        before + " " + KEEN_LOOM_BIN + "/" + program + " " + arguments + " >" + folder.path("out") + " 2>" + folder.path("err");
     const int status = std::system(command.c_str());
     return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, contents(folder.path("out")), contents(folder.path("err"))};
 }

@@ -42,8 +42,8 @@ Recipe recipe_of(std::vector<Strand> strands, int tile = 128);
 /// Renders the cloth; a failure fails the test.
 Bundle cloth(const Recipe& recipe, Size size, int threads = 0, Cache* cache = nullptr);
 /// One step applied to a picture (or made); a failure fails the test.
-Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed = 0, int threads = 0,
-               const Bundle* other = nullptr);
+Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed = 0,
+               int threads = 0, const Bundle* other = nullptr);
 
 /// A folder that goes away with the test.
 class TemporaryFolder {

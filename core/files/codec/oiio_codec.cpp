@@ -63,11 +63,12 @@ public:
         }
         const OIIO::ImageSpec& spec = input->spec();
         if (spec.width < 1 || spec.height < 1 || spec.width > greatest || spec.height > greatest)
-            return {0, "it has " + std::to_string(spec.width) + "x" + std::to_string(spec.height) + " pixels; at most " + std::to_string(greatest) +
-                           " on a side can be read"};
+            return {0, "it has " + std::to_string(spec.width) + "x" + std::to_string(spec.height) + " pixels; at most " +
+                           std::to_string(greatest) + " on a side can be read"};
         out.size = {spec.width, spec.height};
         out.channels = spec.nchannels;
-        out.linear = spec.get_string_attribute("oiio:ColorSpace") == "Linear" || std::string_view(input->format_name()) == "openexr";
+        out.linear =
+            spec.get_string_attribute("oiio:ColorSpace") == "Linear" || std::string_view(input->format_name()) == "openexr";
         out.pixels.resize(out.size.pixels() * static_cast<std::size_t>(out.channels));
         if (!input->read_image(0, 0, 0, out.channels, OIIO::TypeDesc::FLOAT, out.pixels.data()))
             return {0, "the picture is damaged: " + one_line(input->geterror())};

@@ -42,12 +42,15 @@ Bundle run(const Settings& s, const StepContext& context) {
             return rolled(plane, static_cast<int>(whole_x), static_cast<int>(whole_y), *context.job);
         });
     const double left = std::fmod(dx, context.size.width), up = std::fmod(dy, context.size.height);
-    return resampled(*context.input, [&](int y, float* px, float* py) {
-        for (int x = 0; x < context.size.width; ++x) {
-            px[x] = static_cast<float>(x - left);
-            py[x] = static_cast<float>(y - up);
-        }
-    }, *context.job);
+    return resampled(
+        *context.input,
+        [&](int y, float* px, float* py) {
+            for (int x = 0; x < context.size.width; ++x) {
+                px[x] = static_cast<float>(x - left);
+                py[x] = static_cast<float>(y - up);
+            }
+        },
+        *context.job);
 }
 
 }  // namespace
@@ -61,9 +64,11 @@ StepDescription describe_shift() {
     return Describe<Settings>(std::move(base))
         .number("x", "Right", &Settings::x, px, "How far to the right.")
         .number("y", "Down", &Settings::y, px, "How far down.")
-        .number("across", "Right by share", &Settings::across, share, "How far to the right, as a share of the tile; added to the pixels.")
+        .number("across", "Right by share", &Settings::across, share,
+                "How far to the right, as a share of the tile; added to the pixels.")
         .number("down", "Down by share", &Settings::down, share, "How far down, as a share of the tile; added to the pixels.")
-        .toggle("half", "Half a tile", &Settings::half, "Moves by half a tile both ways besides, so that the edges meet in the middle.")
+        .toggle("half", "Half a tile", &Settings::half,
+                "Moves by half a tile both ways besides, so that the edges meet in the middle.")
         .run(run);
 }
 

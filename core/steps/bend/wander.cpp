@@ -27,15 +27,18 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Drift drift(settings, context);
     const float way_x = static_cast<float>(context.size.width * s.across / 100);
     const float way_y = static_cast<float>(context.size.height * s.down / 100);
-    return resampled(*context.input, [&](int y, float* px, float* py) {
-        const auto padded = static_cast<std::size_t>(drift.padded_width());
-        std::vector<float> du(padded), dv(padded);
-        drift.row(y, du.data(), dv.data());
-        for (int x = 0; x < context.size.width; ++x) {
-            px[x] = static_cast<float>(x) + du[static_cast<std::size_t>(x)] * way_x;
-            py[x] = static_cast<float>(y) + dv[static_cast<std::size_t>(x)] * way_y;
-        }
-    }, *context.job);
+    return resampled(
+        *context.input,
+        [&](int y, float* px, float* py) {
+            const auto padded = static_cast<std::size_t>(drift.padded_width());
+            std::vector<float> du(padded), dv(padded);
+            drift.row(y, du.data(), dv.data());
+            for (int x = 0; x < context.size.width; ++x) {
+                px[x] = static_cast<float>(x) + du[static_cast<std::size_t>(x)] * way_x;
+                py[x] = static_cast<float>(y) + dv[static_cast<std::size_t>(x)] * way_y;
+            }
+        },
+        *context.job);
 }
 
 }  // namespace
@@ -48,9 +51,12 @@ StepDescription describe_wander() {
     base.headline = {"distance"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .number("distance", "Distance", &Settings::distance, {0, 2048, Unit::px, 200, Scale::root}, "About how far places move at most.")
-        .number("size", "Size", &Settings::size, {4, 8192, Unit::px, 1024, Scale::root}, "Size of the bends; rounded so that whole ones fill the tile.")
-        .number("stretch", "Size down", &Settings::stretch, {5, 2000, Unit::percent, 400, Scale::root}, "Height of the bends beside their width.")
+        .number("distance", "Distance", &Settings::distance, {0, 2048, Unit::px, 200, Scale::root},
+                "About how far places move at most.")
+        .number("size", "Size", &Settings::size, {4, 8192, Unit::px, 1024, Scale::root},
+                "Size of the bends; rounded so that whole ones fill the tile.")
+        .number("stretch", "Size down", &Settings::stretch, {5, 2000, Unit::percent, 400, Scale::root},
+                "Height of the bends beside their width.")
         .count("octaves", "Octaves", &Settings::octaves, {1, 8}, "How many sizes of bend are summed.")
         .number("across", "Across", &Settings::across, share, "How much of the movement goes across.")
         .number("down", "Down", &Settings::down, share, "How much of the movement goes down.")

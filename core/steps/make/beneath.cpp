@@ -21,9 +21,7 @@ StepDescription describe_beneath() {
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";
     base.reads_beneath = true;
-    return Describe<Settings>(std::move(base))
-        .shape([](const Settings&, Shape) { return Shape{3, true}; })
-        .run(run);
+    return Describe<Settings>(std::move(base)).shape([](const Settings&, Shape) { return Shape{3, true}; }).run(run);
 }
 
 }  // namespace loom

@@ -40,9 +40,12 @@ StepDescription describe_borrow() {
     base.headline = {"strand", "output"};
     return Describe<Settings>(std::move(base))
         .strand("strand", "Strand", &Settings::strand, "The strand to borrow; one that is switched off can be borrowed too.")
-        .choice("output", "Output", &Settings::output, {{"picture", "Picture"}, {"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}},
+        .choice("output", "Output", &Settings::output,
+                {{"picture", "Picture"}, {"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}},
                 "What to take of it: the picture, its tone as grey, where it shows, or its height.")
-        .shape([](const Settings& s, Shape) { return s.output == Output::picture ? Shape{3, true} : Shape{1, false}; })
+        .shape([](const Settings& s, Shape) {
+            return s.output == Output::picture ? Shape{3, true} : Shape{1, false};
+        })
         .run(run);
 }
 

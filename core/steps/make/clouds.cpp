@@ -71,17 +71,29 @@ StepDescription describe_clouds() {
         .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
                 "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like has no square cells.")
         .choice("form", "Form", &Settings::form,
-                {{"smooth", "Smooth"}, {"billowed", "Billowed"}, {"ridged", "Ridged"}, {"folded", "Folded"}, {"single-band", "Single band"}},
+                {{"smooth", "Smooth"},
+                 {"billowed", "Billowed"},
+                 {"ridged", "Ridged"},
+                 {"folded", "Folded"},
+                 {"single-band", "Single band"}},
                 "How octaves are joined: plain, puffed up, as ridges, folded at the middle tone, or the finest octave alone.")
-        .number("size-x", "Size across", &Settings::size_x, {4, 16384, Unit::px, 1024, Scale::root}, "Width of the largest clouds; rounded so that whole cells fill the tile.")
-        .number("size-y", "Size down", &Settings::size_y, {4, 16384, Unit::px, 1024, Scale::root}, "Height of the largest clouds; rounded so that whole cells fill the tile.")
+        .number("size-x", "Size across", &Settings::size_x, {4, 16384, Unit::px, 1024, Scale::root},
+                "Width of the largest clouds; rounded so that whole cells fill the tile.")
+        .number("size-y", "Size down", &Settings::size_y, {4, 16384, Unit::px, 1024, Scale::root},
+                "Height of the largest clouds; rounded so that whole cells fill the tile.")
         .count("octaves", "Octaves", &Settings::octaves, {1, 12, Unit::none}, "How many sizes of cloud are summed.")
-        .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent}, "How strong each finer size is beside the one before.")
-        .number("step", "Frequency step", &Settings::step, {1.2, 4, Unit::none}, "How much finer each size is than the one before.")
-        .number("wander", "Wander", &Settings::wander, {0, 2048, Unit::px, 256, Scale::root}, "Bends the clouds by other clouds, this far.")
-        .number("contrast", "Contrast", &Settings::contrast, {0, 1000, Unit::percent, 300}, "How far tones stray from the middle.")
+        .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent},
+                "How strong each finer size is beside the one before.")
+        .number("step", "Frequency step", &Settings::step, {1.2, 4, Unit::none},
+                "How much finer each size is than the one before.")
+        .number("wander", "Wander", &Settings::wander, {0, 2048, Unit::px, 256, Scale::root},
+                "Bends the clouds by other clouds, this far.")
+        .number("contrast", "Contrast", &Settings::contrast, {0, 1000, Unit::percent, 300},
+                "How far tones stray from the middle.")
         .number("bias", "Bias", &Settings::bias, {-100, 100, Unit::percent}, "Lighter or darker as a whole.")
-        .shape([](const Settings&, Shape) { return Shape{1, false}; })
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
         .run(run);
 }
 

@@ -24,7 +24,9 @@ StepDescription describe_flat() {
     base.headline = {"colour"};
     return Describe<Settings>(std::move(base))
         .colour("colour", "Colour", &Settings::colour, "The colour.")
-        .shape([](const Settings&, Shape) { return Shape{3, false}; })
+        .shape([](const Settings&, Shape) {
+            return Shape{3, false};
+        })
         .run(run);
 }
 

@@ -97,7 +97,8 @@ Bundle run(const Settings& s, const StepContext& context) {
 
 std::string notice(const Settings& s) {
     if (s.form != Form::angular || s.close || s.stops.size() < 2 || s.repeat == Repeat::mirror) return {};
-    const auto [first, last] = std::minmax_element(s.stops.begin(), s.stops.end(), [](const Stop& a, const Stop& b) { return a.place < b.place; });
+    const auto [first, last] =
+        std::minmax_element(s.stops.begin(), s.stops.end(), [](const Stop& a, const Stop& b) { return a.place < b.place; });
     if (first->colour == last->colour) return {};
     return "The first and last stop differ, which leaves a spoke; close the loop to join them.";
 }
@@ -115,19 +116,28 @@ StepDescription describe_gradient() {
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
         .choice("form", "Form", &Settings::form,
-                {{"linear", "Linear"}, {"reflected", "Reflected"}, {"radial", "Radial"}, {"angular", "Angular"}, {"square", "Square"}},
+                {{"linear", "Linear"},
+                 {"reflected", "Reflected"},
+                 {"radial", "Radial"},
+                 {"angular", "Angular"},
+                 {"square", "Square"}},
                 "How the ramp lies on the tile.")
         .number("from-x", "From x", &Settings::from_x, share, "Where the ramp begins, or its centre, across the tile.")
         .number("from-y", "From y", &Settings::from_y, share, "Where the ramp begins, or its centre, down the tile.")
-        .number("to-x", "To x", &Settings::to_x, share, "Where the ramp ends, across the tile; for angular ramps the direction it starts in.")
-        .number("to-y", "To y", &Settings::to_y, share, "Where the ramp ends, down the tile; for angular ramps the direction it starts in.")
+        .number("to-x", "To x", &Settings::to_x, share,
+                "Where the ramp ends, across the tile; for angular ramps the direction it starts in.")
+        .number("to-y", "To y", &Settings::to_y, share,
+                "Where the ramp ends, down the tile; for angular ramps the direction it starts in.")
         .number("turns", "Turns", &Settings::turns, {0.05, 64, Unit::none, 12}, "How often the ramp is run through on its way.")
         .stops("stops", "Stops", &Settings::stops, "The colours along the ramp; each has a place and a grain amount.")
         .choice("repeat", "Beyond the ends", &Settings::repeat, {{"once", "Hold"}, {"loop", "Loop"}, {"mirror", "Mirror"}},
                 "What comes after the last stop: its colour held, the ramp again, or the ramp backwards.")
-        .toggle("close", "Close the loop", &Settings::close, "Lets the last stop run back into the first, so that a loop shows no spoke.")
+        .toggle("close", "Close the loop", &Settings::close,
+                "Lets the last stop run back into the first, so that a loop shows no spoke.")
         .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)
-        .shape([](const Settings&, Shape) { return Shape{3, false}; })
+        .shape([](const Settings&, Shape) {
+            return Shape{3, false};
+        })
         .notice(notice)
         .run(run);
 }

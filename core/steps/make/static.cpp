@@ -65,14 +65,22 @@ StepDescription describe_static() {
     return Describe<Settings>(std::move(base))
         .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}, {"sparse", "Sparse"}},
                 "How the tones are spread: all alike often, mostly near the centre, or few lit grains on black.")
-        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100}, "How far tones stray; at 100 % even static covers every tone from black to white.")
-        .number("share", "Share lit", &Settings::share, {0, 100, Unit::percent, 50, Scale::root}, "How many of the grains are lit.", {"spread", {"sparse"}})
-        .number("grain-x", "Grain across", &Settings::grain_x, {1, 512, Unit::px, 32, Scale::root}, "Width of a grain; whole grains fill the tile.")
-        .number("grain-y", "Grain down", &Settings::grain_y, {1, 512, Unit::px, 32, Scale::root}, "Height of a grain; whole grains fill the tile.")
-        .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}}, "One tone per grain, or red, green and blue each by itself.")
+        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100},
+                "How far tones stray; at 100 % even static covers every tone from black to white.")
+        .number("share", "Share lit", &Settings::share, {0, 100, Unit::percent, 50, Scale::root},
+                "How many of the grains are lit.", {"spread", {"sparse"}})
+        .number("grain-x", "Grain across", &Settings::grain_x, {1, 512, Unit::px, 32, Scale::root},
+                "Width of a grain; whole grains fill the tile.")
+        .number("grain-y", "Grain down", &Settings::grain_y, {1, 512, Unit::px, 32, Scale::root},
+                "Height of a grain; whole grains fill the tile.")
+        .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}},
+                "One tone per grain, or red, green and blue each by itself.")
         .number("centre", "Centre tone", &Settings::centre, {0, 1, Unit::tone}, "The tone that grains stray from.", toned)
-        .number("tails", "Heavy tails", &Settings::tails, {0, 300, Unit::percent, 100}, "Makes most grains calmer and a few much stronger.", toned)
-        .shape([](const Settings& s, Shape) { return Shape{s.colouring == Colouring::coloured ? 3 : 1, false}; })
+        .number("tails", "Heavy tails", &Settings::tails, {0, 300, Unit::percent, 100},
+                "Makes most grains calmer and a few much stronger.", toned)
+        .shape([](const Settings& s, Shape) {
+            return Shape{s.colouring == Colouring::coloured ? 3 : 1, false};
+        })
         .run(run);
 }
 

@@ -59,13 +59,16 @@ private:
 
     /// How much grain each pixel takes by its tone: soft thirds.
     void weigh(const PixelRow& row, std::vector<float>& weight) const {
-        const auto dark = static_cast<float>(s_.dark / 100), mid = static_cast<float>(s_.mid / 100), light = static_cast<float>(s_.light / 100);
+        const auto dark = static_cast<float>(s_.dark / 100), mid = static_cast<float>(s_.mid / 100),
+                   light = static_cast<float>(s_.light / 100);
         if (dark == 1 && mid == 1 && light == 1) {
             std::fill(weight.begin(), weight.end(), 1.0f);
             return;
         }
         for (std::size_t x = 0; x < weight.size(); ++x) {
-            const float tone = row.channels == 1 ? row.channel[0][x] : 0.3f * row.channel[0][x] + 0.59f * row.channel[1][x] + 0.11f * row.channel[2][x];
+            const float tone = row.channels == 1
+                                   ? row.channel[0][x]
+                                   : 0.3f * row.channel[0][x] + 0.59f * row.channel[1][x] + 0.11f * row.channel[2][x];
             const float t = std::clamp(tone, 0.0f, 1.0f);
             const float d = std::max(0.0f, 1 - 2 * t), l = std::max(0.0f, 2 * t - 1);
             weight[x] = dark * d + light * l + mid * (1 - d - l);
@@ -102,9 +105,12 @@ StepDescription describe_grain() {
     base.headline = {"amount"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100, Scale::root}, "How strong the grain is; 100 % even grain covers all tones.")
-        .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}}, "All strengths alike often, or mostly weak ones.")
-        .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}}, "The same for red, green and blue, or each by itself.")
+        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100, Scale::root},
+                "How strong the grain is; 100 % even grain covers all tones.")
+        .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}},
+                "All strengths alike often, or mostly weak ones.")
+        .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}},
+                "The same for red, green and blue, or each by itself.")
         .number("lightness", "Lightness share", &Settings::lightness, share, "How much of the grain goes into tone.")
         .number("chroma", "Chroma share", &Settings::chroma, share, "How much of the grain goes into strength of colour.")
         .number("hue", "Hue share", &Settings::hue, share, "How much of the grain goes into hue.")
@@ -116,7 +122,8 @@ StepDescription describe_grain() {
             const bool colour = s.colouring == Colouring::coloured || s.chroma > 0 || s.hue > 0;
             return Shape{colour ? 3 : in.channels, in.coverage};
         })
-        .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<Grain>(s, c); });
+        .per_pixel(
+            [](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<Grain>(s, c); });
 }
 
 }  // namespace loom

@@ -40,10 +40,14 @@ constexpr double pi = 3.14159265358979323846;
 Plane height_of(const Settings& s, const StepContext& context) {
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
     PlaneRef tone;
-    if (!source || source->empty()) tone = share(Plane(context.size, 0.0f));
-    else if (s.from == From::coverage) tone = coverage_of(*source);
-    else if (const auto named = source->named.find("height"); s.from != From::tone && named != source->named.end()) tone = named->second;
-    else tone = tone_of(*source);
+    if (!source || source->empty())
+        tone = share(Plane(context.size, 0.0f));
+    else if (s.from == From::coverage)
+        tone = coverage_of(*source);
+    else if (const auto named = source->named.find("height"); s.from != From::tone && named != source->named.end())
+        tone = named->second;
+    else
+        tone = tone_of(*source);
     const auto depth = static_cast<float>(s.depth * std::sqrt(context.scale_x() * context.scale_y()));
     Plane height = tone->clone();
     for (std::size_t i = 0; i < context.size.pixels(); ++i) height.data()[i] *= depth;
@@ -75,13 +79,15 @@ void cast_shadows(const Settings& s, const StepContext& context, const Plane& he
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const double way = s.shadow * scale;
     const int steps = std::clamp(static_cast<int>(std::ceil(way)), 1, 40);
-    const auto dx = static_cast<float>(std::cos(s.direction * pi / 180)), dy = static_cast<float>(-std::sin(s.direction * pi / 180));
+    const auto dx = static_cast<float>(std::cos(s.direction * pi / 180)),
+               dy = static_cast<float>(-std::sin(s.direction * pi / 180));
     const auto rise = static_cast<float>(std::tan(s.elevation * pi / 180));
     for (int x = 0; x < context.size.width; ++x) {
         float hidden = 0;
         for (int k = 1; k <= steps; ++k) {
             const auto t = static_cast<float>(way * k / steps);
-            const float over = sample_bilinear(height, static_cast<float>(x) + t * dx, static_cast<float>(y) + t * dy) - height.row(y)[x] - t * rise;
+            const float over = sample_bilinear(height, static_cast<float>(x) + t * dx, static_cast<float>(y) + t * dy) -
+                               height.row(y)[x] - t * rise;
             // The edge of a shadow softens with the distance of what casts it.
             hidden = std::max(hidden, std::min(1.0f, over / (0.35f + 0.12f * t)));
         }
@@ -93,7 +99,8 @@ class Lighting {
 public:
     Lighting(const Settings& s, const StepContext& context, const Plane& height) : s_(s), context_(context), height_(height) {
         const double a = s.direction * pi / 180, e = s.elevation * pi / 180;
-        distant_ = {static_cast<float>(std::cos(a) * std::cos(e)), static_cast<float>(-std::sin(a) * std::cos(e)), static_cast<float>(std::sin(e))};
+        distant_ = {static_cast<float>(std::cos(a) * std::cos(e)), static_cast<float>(-std::sin(a) * std::cos(e)),
+                    static_cast<float>(std::sin(e))};
     }
 
     Vector normal(int x, int y) const {
@@ -148,7 +155,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     if (s.occlusion > 0) darken_hollows(s, context, height, sky);
 
     const std::array<float, 3> tint{s.colour.red, s.colour.green, s.colour.blue};
-    const auto diffuse = static_cast<float>(s.diffuse / 100), gloss = static_cast<float>(s.shine / 100), strength = static_cast<float>(s.strength / 100);
+    const auto diffuse = static_cast<float>(s.diffuse / 100), gloss = static_cast<float>(s.shine / 100),
+               strength = static_cast<float>(s.strength / 100);
     std::vector<Plane> out;
     for (int c = 0; c < channels; ++c) out.emplace_back(context.size);
     for_rows(*context.job, context.size.height, [&](int first, int last) {
@@ -194,26 +202,37 @@ StepDescription describe_relief() {
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
     const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}};
     return Describe<Settings>(std::move(base))
-        .choice("height", "Height from", &Settings::from, {{"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}, {"strand", "Strand"}},
+        .choice("height", "Height from", &Settings::from,
+                {{"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}, {"strand", "Strand"}},
                 "What stands out: light tones, covered places, the height that came in, or another strand.")
         .strand("strand", "Strand", &Settings::strand, "The strand whose height or tone is lit.", {"height", {"strand"}})
-        .number("depth", "Depth", &Settings::depth, {-1024, 1024, Unit::px, 64}, "Height of white over black; below 0 turns hills into hollows.")
-        .choice("lamp", "Lamp", &Settings::lamp, {{"distant", "Distant"}, {"near", "Near"}}, "Light from one direction, or from a place above the tile.")
-        .number("direction", "Direction", &Settings::direction, angle, "Where the light comes from; 0 is right, 90 is above.", distant)
+        .number("depth", "Depth", &Settings::depth, {-1024, 1024, Unit::px, 64},
+                "Height of white over black; below 0 turns hills into hollows.")
+        .choice("lamp", "Lamp", &Settings::lamp, {{"distant", "Distant"}, {"near", "Near"}},
+                "Light from one direction, or from a place above the tile.")
+        .number("direction", "Direction", &Settings::direction, angle, "Where the light comes from; 0 is right, 90 is above.",
+                distant)
         .number("elevation", "Elevation", &Settings::elevation, {1, 90, Unit::degrees}, "How high the lamp stands.", distant)
         .number("lamp-x", "Lamp x", &Settings::lamp_x, share, "Place of the lamp across the tile.", near)
         .number("lamp-y", "Lamp y", &Settings::lamp_y, share, "Place of the lamp down the tile.", near)
-        .number("lamp-height", "Lamp height", &Settings::lamp_height, {1, 8192, Unit::px, 1024, Scale::root}, "Height of the lamp above the tile.", near)
+        .number("lamp-height", "Lamp height", &Settings::lamp_height, {1, 8192, Unit::px, 1024, Scale::root},
+                "Height of the lamp above the tile.", near)
         .number("diffuse", "Diffuse", &Settings::diffuse, {0, 400, Unit::percent, 200}, "Light that is scattered evenly.")
         .number("shine", "Shine", &Settings::shine, {0, 400, Unit::percent, 100}, "Light that is mirrored.")
-        .number("sharpness", "Shine sharpness", &Settings::sharpness, {1, 128, Unit::none, 0, Scale::root}, "How narrow highlights are.")
+        .number("sharpness", "Shine sharpness", &Settings::sharpness, {1, 128, Unit::none, 0, Scale::root},
+                "How narrow highlights are.")
         .colour("colour", "Lamp colour", &Settings::colour, "Colour of the light.")
-        .number("shadow", "Shadow length", &Settings::shadow, {0, 512, Unit::px, 100, Scale::root}, "How far shadows can fall; 0 casts none.", distant)
-        .number("occlusion", "Occlusion", &Settings::occlusion, {0, 400, Unit::percent, 100}, "How much hollows darken because they see less sky.")
-        .choice("result", "Result", &Settings::outcome, {{"times", "Times picture"}, {"light", "Light only"}}, "The picture lit, or the light by itself.")
+        .number("shadow", "Shadow length", &Settings::shadow, {0, 512, Unit::px, 100, Scale::root},
+                "How far shadows can fall; 0 casts none.", distant)
+        .number("occlusion", "Occlusion", &Settings::occlusion, {0, 400, Unit::percent, 100},
+                "How much hollows darken because they see less sky.")
+        .choice("result", "Result", &Settings::outcome, {{"times", "Times picture"}, {"light", "Light only"}},
+                "The picture lit, or the light by itself.")
         .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How much of the lighting is used.")
         .shape(shape)
-        .reach([](const Settings& s) { return std::max({1.0, s.shadow, s.occlusion > 0 ? 54.0 : 0.0}); })
+        .reach([](const Settings& s) {
+            return std::max({1.0, s.shadow, s.occlusion > 0 ? 54.0 : 0.0});
+        })
         .run(run);
 }
 

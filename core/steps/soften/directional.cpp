@@ -33,9 +33,12 @@ StepDescription describe_directional() {
     base.scratch_planes = 3;
     base.headline = {"length", "direction"};
     return Describe<Settings>(std::move(base))
-        .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root}, "Whole length of the line that is averaged.")
-        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "Direction of the line; 0 is across, 90 is up.")
-        .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}}, "Whether all places along the line count alike or fade towards its ends.")
+        .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root},
+                "Whole length of the line that is averaged.")
+        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
+                "Direction of the line; 0 is across, 90 is up.")
+        .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
+                "Whether all places along the line count alike or fade towards its ends.")
         .reach([](const Settings& s) { return s.length / 2; })
         .run(run);
 }

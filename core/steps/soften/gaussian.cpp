@@ -37,7 +37,8 @@ StepDescription describe_gaussian() {
     return Describe<Settings>(std::move(base))
         .number("radius", "Radius", &Settings::radius, radius, "Standard deviation of the blur.")
         .toggle("apart", "Down apart", &Settings::apart, "Gives the blur down the tile a radius of its own.")
-        .number("radius-down", "Radius down", &Settings::radius_down, radius, "Standard deviation down the tile.", {"apart", {"on"}})
+        .number("radius-down", "Radius down", &Settings::radius_down, radius, "Standard deviation down the tile.",
+                {"apart", {"on"}})
         .reach([](const Settings& s) { return 4.5 * std::max(s.radius, down_of(s)); })
         .run(run);
 }

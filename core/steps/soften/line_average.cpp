@@ -11,8 +11,8 @@ namespace loom {
 namespace {
 
 constexpr double pi = 3.14159265358979323846;
-constexpr int block = 128;    // columns that are summed side by side
-constexpr int phases = 4;     // lines per pixel
+constexpr int block = 128;  // columns that are summed side by side
+constexpr int phases = 4;   // lines per pixel
 constexpr double short_line = 16;
 
 Plane transposed(const Plane& plane, const Job& job) {
@@ -42,10 +42,10 @@ Plane padded(const Plane& plane, const Job& job) {
 /// The window of line_weights as running sums: a plain one and, for the bell, two that turn (a raised cosine is a
 /// constant plus a cosine, whose windowed sum can be carried along by rotation).
 struct Window {
-    int reach = 0;         // whole steps that count fully (even) or by the bell
-    double end = 0;        // weight of the sample one step further, even only
+    int reach = 0;   // whole steps that count fully (even) or by the bell
+    double end = 0;  // weight of the sample one step further, even only
     double norm = 1;
-    double turn = 0;       // bell: radians per step
+    double turn = 0;  // bell: radians per step
     bool bell = false;
 
     Window(double half, Falloff falloff) : bell(falloff == Falloff::bell) {
@@ -169,7 +169,8 @@ Plane short_average(const Plane& plane, double dx, double dy, Falloff falloff, c
         for (int y = first; y < last; ++y)
             for (int k = -reach; k <= reach; ++k) {
                 const double side = k * slope, whole = std::floor(side);
-                const auto t = static_cast<float>(side - whole), weight = static_cast<float>(weights[static_cast<std::size_t>(std::abs(k))]);
+                const auto t = static_cast<float>(side - whole),
+                           weight = static_cast<float>(weights[static_cast<std::size_t>(std::abs(k))]);
                 const int across = steep ? static_cast<int>(whole) : k, down = steep ? k : static_cast<int>(whole);
                 const float* near = plane.row(wrap(y + down, plane.height()));
                 const float* far = plane.row(wrap(y + down + (steep ? 0 : 1), plane.height()));

@@ -19,7 +19,9 @@ struct Settings {
 class Contrast final : public PixelStep {
 public:
     explicit Contrast(const Settings& s)
-        : s_(s), gain_(static_cast<float>(std::exp2(s.exposure))), add_(static_cast<float>(s.brightness / 100)),
+        : s_(s),
+          gain_(static_cast<float>(std::exp2(s.exposure))),
+          add_(static_cast<float>(s.brightness / 100)),
           // -100 % flattens everything to the pivot, 100 % is ten times as steep.
           slope_(static_cast<float>(s.contrast < 0 ? 1 + s.contrast / 100 : 1 / (1 - 0.9 * s.contrast / 100))),
           pivot_(static_cast<float>(s.pivot)) {}
@@ -59,8 +61,10 @@ StepDescription describe_contrast() {
         .number("brightness", "Brightness", &Settings::brightness, share, "Adds the same to every tone.")
         .number("contrast", "Contrast", &Settings::contrast, share, "Spreads tones from the pivot or draws them to it.")
         .number("pivot", "Pivot", &Settings::pivot, {0, 1, Unit::tone}, "The tone that contrast leaves alone.")
-        .toggle("soft", "Soft limits", &Settings::soft, "Bends tones gently towards black and white instead of letting them run over.")
-        .per_pixel([](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Contrast>(s); });
+        .toggle("soft", "Soft limits", &Settings::soft,
+                "Bends tones gently towards black and white instead of letting them run over.")
+        .per_pixel(
+            [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Contrast>(s); });
 }
 
 }  // namespace loom

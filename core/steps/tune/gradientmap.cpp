@@ -22,7 +22,9 @@ struct Settings {
 
 /// A ramp of greys leaves a grey picture grey.
 bool all_grey(const Settings& s) {
-    return std::all_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.colour.red == stop.colour.green && stop.colour.green == stop.colour.blue; });
+    return std::all_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) {
+        return stop.colour.red == stop.colour.green && stop.colour.green == stop.colour.blue;
+    });
 }
 
 class GradientMap final : public PixelStep {
@@ -86,10 +88,15 @@ StepDescription describe_gradientmap() {
         .stops("stops", "Stops", &Settings::stops, "Colours from black to white; each has a place and a grain amount.")
         .toggle("reverse", "Reverse", &Settings::reverse, "Reads the ramp from its other end.")
         .choice("channel", "Tone from", &Settings::source,
-                {{"luma", "Luma"}, {"lightness", "Lightness"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}, "Which tone is looked up.")
+                {{"luma", "Luma"}, {"lightness", "Lightness"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}},
+                "Which tone is looked up.")
         .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)
-        .shape([](const Settings& s, Shape in) { return Shape{in.channels == 1 && all_grey(s) ? 1 : 3, in.coverage}; })
-        .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> { return std::make_unique<GradientMap>(s, c); });
+        .shape([](const Settings& s, Shape in) {
+            return Shape{in.channels == 1 && all_grey(s) ? 1 : 3, in.coverage};
+        })
+        .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> {
+            return std::make_unique<GradientMap>(s, c);
+        });
 }
 
 }  // namespace loom

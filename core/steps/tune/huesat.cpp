@@ -33,7 +33,9 @@ public:
         const auto saturation = static_cast<float>(s_.saturation / 100), lightness = static_cast<float>(s_.lightness / 100);
         for (int x = 0; x < row.count; ++x) {
             Lch lch = to_lch(to_oklab({row.channel[0][x], row.channel[1][x], row.channel[2][x]}));
-            if (s_.colourise) lch.hue = tint_.hue, lch.chroma = tint_.chroma * std::clamp(4 * lch.lightness * (1 - 0.5f * lch.lightness) / 1.5f, 0.0f, 1.0f);
+            if (s_.colourise)
+                lch.hue = tint_.hue,
+                lch.chroma = tint_.chroma * std::clamp(4 * lch.lightness * (1 - 0.5f * lch.lightness) / 1.5f, 0.0f, 1.0f);
             const float share = weight(lch);
             lch.hue += share * turn;
             lch.chroma *= 1 + share * saturation;
@@ -71,15 +73,25 @@ StepDescription describe_huesat() {
     const Range share{-100, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .number("hue", "Hue", &Settings::hue, {-180, 180, Unit::degrees}, "How far hues are turned.")
-        .number("saturation", "Saturation", &Settings::saturation, {-100, 400, Unit::percent, 100}, "Stronger or calmer colour; -100 % is grey.")
+        .number("saturation", "Saturation", &Settings::saturation, {-100, 400, Unit::percent, 100},
+                "Stronger or calmer colour; -100 % is grey.")
         .number("lightness", "Lightness", &Settings::lightness, share, "Towards white or towards black.")
         .choice("range", "Colours", &Settings::range,
-                {{"all", "All"}, {"reds", "Reds"}, {"yellows", "Yellows"}, {"greens", "Greens"}, {"cyans", "Cyans"}, {"blues", "Blues"}, {"magentas", "Magentas"}},
+                {{"all", "All"},
+                 {"reds", "Reds"},
+                 {"yellows", "Yellows"},
+                 {"greens", "Greens"},
+                 {"cyans", "Cyans"},
+                 {"blues", "Blues"},
+                 {"magentas", "Magentas"}},
                 "Which hues change.")
         .toggle("colourise", "Colourise", &Settings::colourise, "Gives everything the hue and strength of one colour first.")
         .colour("tint", "Colour", &Settings::tint, "The colour that everything is given.", {"colourise", {"on"}})
-        .shape([](const Settings&, Shape in) { return Shape{3, in.coverage}; })
-        .per_pixel([](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<HueSat>(s); });
+        .shape([](const Settings&, Shape in) {
+            return Shape{3, in.coverage};
+        })
+        .per_pixel(
+            [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<HueSat>(s); });
 }
 
 }  // namespace loom

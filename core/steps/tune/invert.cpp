@@ -34,7 +34,8 @@ StepDescription describe_invert() {
     return Describe<Settings>(std::move(base))
         .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
         .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })
-        .per_pixel([](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Invert>(s); });
+        .per_pixel(
+            [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Invert>(s); });
 }
 
 }  // namespace loom

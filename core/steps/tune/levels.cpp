@@ -21,7 +21,8 @@ class Levels final : public PixelStep {
 public:
     explicit Levels(const Settings& s) : s_(s) {
         for (int i = 0; i <= steps + 1; ++i)
-            table_[static_cast<std::size_t>(i)] = static_cast<float>(std::pow(std::min(1.0, static_cast<double>(i) / steps), 1 / s.middle));
+            table_[static_cast<std::size_t>(i)] =
+                static_cast<float>(std::pow(std::min(1.0, static_cast<double>(i) / steps), 1 / s.middle));
     }
     void apply(PixelRow& row) const override {
         const auto black = static_cast<float>(s_.in_black);
@@ -61,7 +62,8 @@ StepDescription describe_levels() {
     return Describe<Settings>(std::move(base))
         .number("in-black", "Black from", &Settings::in_black, tone, "Tones up to this become black.")
         .on_histogram(ToneHandle::black)
-        .number("middle", "Middle", &Settings::middle, {0.05, 20, Unit::none, 4, Scale::root}, "Above 1 lightens the middle tones, below 1 darkens them.")
+        .number("middle", "Middle", &Settings::middle, {0.05, 20, Unit::none, 4, Scale::root},
+                "Above 1 lightens the middle tones, below 1 darkens them.")
         .on_histogram(ToneHandle::middle)
         .number("in-white", "White from", &Settings::in_white, tone, "Tones from this on become white.")
         .on_histogram(ToneHandle::white)
@@ -69,8 +71,13 @@ StepDescription describe_levels() {
         .number("out-white", "White becomes", &Settings::out_white, tone, "The tone that white is given.")
         .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
         .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })
-        .notice([](const Settings& s) { return s.in_white <= s.in_black ? std::string("White from is at or below black from: every tone becomes black or white.") : std::string(); })
-        .per_pixel([](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Levels>(s); });
+        .notice([](const Settings& s) {
+            return s.in_white <= s.in_black
+                       ? std::string("White from is at or below black from: every tone becomes black or white.")
+                       : std::string();
+        })
+        .per_pixel(
+            [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Levels>(s); });
 }
 
 }  // namespace loom

@@ -1,0 +1,225 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The lines of the desk: one editor for each kind of parameter.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QToolButton>
+
+#include "app/loom/join_card.h"
+#include "app/loom/tuning_desk.h"
+#include "app/widgets/colour_button.h"
+#include "app/widgets/gradient_editor.h"
+#include "app/widgets/number_edit.h"
+#include "app/widgets/text.h"
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label, const QString& help, QWidget* editor,
+                                     QWidget* after) {
+    auto* grid = static_cast<QGridLayout*>(form_->layout());
+    const int row = static_cast<int>(rows_.size());
+    auto* text = new QLabel(label, form_);
+    text->setToolTip(help);
+    text->setBuddy(editor);
+    editor->setToolTip(help);
+    const bool tall = editor->sizeHint().height() > 60;
+    // A tall editor takes the whole width and speaks for itself.
+    text->setHidden(tall);
+    if (tall) {
+        grid->addWidget(editor, row, 0, 1, 2);
+    } else {
+        grid->addWidget(text, row, 0, Qt::AlignVCenter);
+        grid->addWidget(editor, row, 1);
+    }
+    if (after) grid->addWidget(after, row, 2, tall ? Qt::AlignTop : Qt::AlignVCenter);
+    rows_.push_back({id, editor, {text, editor}, [] {}});
+    return rows_.back();
+}
+
+QToolButton* TuningDesk::reset_button(const Address& at, const Value& fallback) {
+    auto* button = new QToolButton;
+    button->setText(QString::fromUtf8("●"));
+    button->setFixedSize(20, 20);
+    button->setStyleSheet("QToolButton { padding: 0; font-size: 9px; }");
+    button->setFocusPolicy(Qt::StrongFocus);
+    button->setToolTip(tr("Changed: click for the default"));
+    button->setAccessibleName(tr("Default for %1").arg(QString::fromStdString(at.parameter)));
+    connect(button, &QToolButton::clicked, this, [this, at, fallback] { session_.set_value(at, fallback); });
+    return button;
+}
+
+void TuningDesk::add_number(const Address& at, const Parameter& p) {
+    auto* edit = new NumberEdit(p, qt(p.title));
+    auto* reset = reset_button(at, p.fallback);
+    connect(edit, &NumberEdit::changed, this,
+            [this, at](double value, const QString& gesture) { session_.set_value(at, Value(value), gesture); });
+    add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, reset, fallback = p.fallback] {
+        const auto value = value_at(session_.recipe(), at);
+        if (!value) return;
+        edit->set_value(std::get<double>(*value));
+        reset->setEnabled(*value != fallback);
+    };
+}
+
+void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
+    auto present = [this, at] { return value_at(session_.recipe(), at); };
+    switch (p.kind) {
+        case Kind::number:
+        case Kind::count: return add_number(at, p);
+        case Kind::strand: return add_strand_choice(at, qt(p.title), qt(p.help));
+        case Kind::toggle: {
+            auto* box = new QCheckBox;
+            box->setAccessibleName(qt(p.title));
+            connect(box, &QCheckBox::clicked, this, [this, at](bool on) { session_.set_value(at, Value(on)); });
+            add_row(at.parameter, qt(p.title), qt(p.help), box).refresh = [present, box] {
+                if (const auto value = present()) box->setChecked(std::get<bool>(*value));
+            };
+            return;
+        }
+        case Kind::choice: {
+            auto* box = new QComboBox;
+            box->setAccessibleName(qt(p.title));
+            for (const Choice& choice : p.choices) box->addItem(qt(choice.title), qt(choice.id));
+            connect(box, &QComboBox::activated, this,
+                    [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
+            auto* reset = reset_button(at, p.fallback);
+            add_row(at.parameter, qt(p.title), qt(p.help), box, reset).refresh = [present, box, reset, fallback = p.fallback] {
+                const auto value = present();
+                if (!value) return;
+                box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(*value))));
+                reset->setEnabled(*value != fallback);
+            };
+            return;
+        }
+        case Kind::colour: {
+            auto* button = new ColourButton;
+            button->setAccessibleName(qt(p.title));
+            connect(button, &ColourButton::changed, this,
+                    [this, at](const Colour& colour, const QString& gesture) { session_.set_value(at, Value(colour), gesture); });
+            auto* reset = reset_button(at, p.fallback);
+            add_row(at.parameter, qt(p.title), qt(p.help), button, reset).refresh = [present, button, reset,
+                                                                                     fallback = p.fallback] {
+                const auto value = present();
+                if (!value) return;
+                button->set_colour(std::get<Colour>(*value));
+                reset->setEnabled(*value != fallback);
+            };
+            return;
+        }
+        case Kind::stops: {
+            auto* editor = new GradientEditor(qt(p.title));
+            connect(editor, &GradientEditor::changed, this,
+                    [this, at](const Stops& stops, const QString& gesture) { session_.set_value(at, Value(stops), gesture); });
+            auto* reset = reset_button(at, p.fallback);
+            add_row(at.parameter, qt(p.title), qt(p.help), editor, reset).refresh = [this, at, present, editor, reset,
+                                                                                     fallback = p.fallback] {
+                const auto value = present();
+                const Step* step = session_.recipe().step(at);
+                if (!value || !step) return;
+                editor->set_stops(std::get<Stops>(*value), interpolation_of(step->set));
+                reset->setEnabled(*value != fallback);
+            };
+            return;
+        }
+    }
+}
+
+void TuningDesk::add_seed(const Address& at) {
+    // An empty address stands for the recipe's own seed.
+    const bool whole = at.step.empty();
+    Parameter p;
+    p.kind = Kind::count, p.max = 4294967295.0, p.slider_max = 99;
+    auto* edit = new NumberEdit(p, tr("Seed"));
+    auto set = [this, at, whole](double value, const QString& gesture) {
+        if (whole)
+            session_.apply(with_seed(session_.recipe(), static_cast<std::uint32_t>(value)), tr("Seed"), gesture);
+        else
+            session_.set_value(at, Value(value), gesture);
+    };
+    connect(edit, &NumberEdit::changed, this, set);
+    auto* reroll = new QToolButton;
+    reroll->setText(tr("Reroll"));
+    reroll->setToolTip(tr("Another seed"));
+    reroll->setAccessibleName(tr("Reroll the seed"));
+    reroll->setFocusPolicy(Qt::StrongFocus);
+    auto present = [this, at, whole] {
+        if (whole) return static_cast<double>(session_.recipe().seed);
+        const auto value = value_at(session_.recipe(), at);
+        return value ? std::get<double>(*value) : 0.0;
+    };
+    connect(reroll, &QToolButton::clicked, this, [set, present] { set(present() >= 4294967295.0 ? 0.0 : present() + 1, {}); });
+    add_row("seed", whole ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit,
+            reroll)
+        .refresh = [edit, present] { edit->set_value(present()); };
+}
+
+void TuningDesk::add_strand_choice(const Address& at, const QString& label, const QString& help) {
+    auto* box = new QComboBox;
+    box->setAccessibleName(label);
+    box->addItem(at.parameter == "where" ? tr("everywhere") : tr("none"), QString());
+    for (const StrandRef& strand : session_.recipe().strands)
+        if (strand->id != at.strand) box->addItem(QString::fromStdString(strand->name), QString::fromStdString(strand->id));
+    auto show = [this, at, box] {
+        if (const auto value = value_at(session_.recipe(), at))
+            box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(*value))));
+    };
+    connect(box, &QComboBox::activated, this, [this, at, box, show] {
+        session_.set_value(at, Value(box->currentData().toString().toStdString()));
+        show();  // a choice that was refused goes back
+    });
+    add_row(at.parameter, label, help, box).refresh = show;
+}
+
+void TuningDesk::add_route(Map map) {
+    const std::string id(map_id(map));
+    QString label = QString::fromStdString(id);
+    label[0] = label[0].toUpper();
+    auto* line = new QWidget;
+    auto* on = new QCheckBox(line);
+    on->setAccessibleName(tr("Feed %1").arg(label));
+    auto* blend = new BlendBox(line);
+    blend->setAccessibleName(tr("Blend into %1").arg(label));
+    auto* amount = new NumberEdit(percent_parameter(id), tr("Amount for %1").arg(label), line);
+    auto* layout = new QHBoxLayout(line);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(on);
+    layout->addWidget(blend);
+    layout->addWidget(amount, 1);
+    auto present = [this, map]() -> std::optional<Route> {
+        const Strand* strand = session_.selected_strand();
+        if (!strand || !strand->routes.contains(map)) return std::nullopt;
+        return strand->routes.at(map);
+    };
+    auto set = [this, map, label](std::optional<Route> route, const QString& gesture) {
+        session_.apply(with_route(session_.recipe(), session_.selection().strand, map, route), tr("Route to %1").arg(label),
+                       gesture);
+    };
+    connect(on, &QCheckBox::clicked, this,
+            [set](bool checked) { set(checked ? std::optional<Route>(Route{}) : std::nullopt, {}); });
+    connect(blend, &QComboBox::activated, this, [set, present, blend] {
+        Route route = present().value_or(Route{});
+        route.blend = blend->blend();
+        set(route, {});
+    });
+    connect(amount, &NumberEdit::changed, this, [set, present](double value, const QString& gesture) {
+        Route route = present().value_or(Route{});
+        route.amount = value;
+        set(route, gesture);
+    });
+    add_row(id, label, tr("Whether this strand's tone goes into the %1 map, and how.").arg(label.toLower()), line).refresh =
+        [present, on, blend, amount] {
+            const auto route = present();
+            on->setChecked(route.has_value());
+            blend->setEnabled(route.has_value());
+            amount->setEnabled(route.has_value());
+            blend->set_blend(route ? route->blend : Blend::normal);
+            amount->set_value(route ? route->amount : 0);
+        };
+}
+
+}  // namespace loom

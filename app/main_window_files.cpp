@@ -1,0 +1,118 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Opening and saving, and the question about unsaved changes.
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QMenu>
+#include <QMessageBox>
+#include <QStatusBar>
+
+#include "app/document/recent_files.h"
+#include "app/loom/cloth_view.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/strands_view.h"
+#include "app/main_window.h"
+#include "app/samples/samples_view.h"
+#include "core/files/picture.h"
+
+namespace loom {
+
+void MainWindow::refresh_recent() {
+    const QStringList paths = RecentFiles().paths();
+    recent_menu_->clear();
+    for (const QString& path : paths)
+        connect(recent_menu_->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open(path); });
+    recent_menu_->setEnabled(!paths.isEmpty());
+    samples_->set_recent(paths);
+}
+
+void MainWindow::after_unsaved(std::function<void()> work) {
+    if (!session_->modified()) return work();
+    auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Unsaved changes"),
+                                tr("'%1' has changes that are not saved.").arg(QString::fromStdString(session_->recipe().name)),
+                                QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    box->setObjectName("unsaved");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setDefaultButton(QMessageBox::Save);
+    connect(box, &QMessageBox::buttonClicked, this, [this, box, work](QAbstractButton* clicked) {
+        const auto answer = box->standardButton(clicked);
+        if (answer == QMessageBox::Discard)
+            work();
+        else if (answer == QMessageBox::Save)
+            save(work);
+    });
+    box->open();
+}
+
+void MainWindow::load(const QString& path, bool as_sample) {
+    const auto done = session_->load(path);
+    if (!done) {
+        show_message(QString::fromStdString(done.error().message));
+        return;
+    }
+    statusBar()->hide();
+    if (as_sample) {
+        session_->start_new(Recipe(session_->recipe()));
+    } else {
+        RecentFiles().add(path);
+        refresh_recent();
+    }
+    show_view(View::loom);
+    loom_->strands()->focus_selected();
+}
+
+void MainWindow::open(const QString& path) {
+    after_unsaved([this, path] { load(path, false); });
+}
+
+void MainWindow::open_sample(const QString& path) {
+    after_unsaved([this, path] { load(path, true); });
+}
+
+void MainWindow::ask_open() {
+    auto* dialog = new QFileDialog(this, tr("Open recipe"), QFileInfo(session_->path()).absolutePath(),
+                                   tr("Recipes (*.loom);;All files (*)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) { load(path, false); });
+    dialog->open();
+}
+
+void MainWindow::ask_save_as(std::function<void()> then) {
+    const QString folder = session_->path().isEmpty() ? QDir::homePath() : QFileInfo(session_->path()).absolutePath();
+    auto* dialog = new QFileDialog(this, tr("Save recipe"), folder, tr("Recipes (*.loom)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix("loom");
+    dialog->selectFile(QString::fromStdString(session_->recipe().name) + ".loom");
+    connect(dialog, &QFileDialog::fileSelected, this, [this, then = std::move(then)](const QString& path) {
+        if (save_to(path) && then) then();
+    });
+    dialog->open();
+}
+
+void MainWindow::save(std::function<void()> then) {
+    if (session_->path().isEmpty()) return ask_save_as(std::move(then));
+    if (save_to(session_->path()) && then) then();
+}
+
+bool MainWindow::save_to(const QString& path) {
+    // The picture on show is the preview; a recipe is saved even when there is none.
+    std::string preview;
+    if (const QImage image = loom_->cloth()->canvas()->image(); !image.isNull())
+        if (auto encoded = encode_preview(from_image(image), 256)) preview = std::move(*encoded);
+    const auto done = session_->save(path, std::move(preview));
+    if (!done) {
+        show_message(QString::fromStdString(done.error().message));
+        return false;
+    }
+    statusBar()->hide();
+    RecentFiles().add(path);
+    refresh_recent();
+    return true;
+}
+
+}  // namespace loom

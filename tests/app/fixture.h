@@ -1,0 +1,66 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include <QAction>
+#include <QApplication>
+#include <QTest>
+
+#include "app/loom/cloth_view.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/measures_bar.h"
+#include "app/loom/step_finder.h"
+#include "app/loom/strands_view.h"
+#include "app/main_window.h"
+#include "tests/support/support.h"
+
+namespace loom::test {
+
+constexpr int patience = 60000;
+
+/// A window on a small recipe of two strands, shown and rendered.
+struct Fixture {
+    MainWindow window;
+    Fixture() {
+        window.show();
+        REQUIRE(QTest::qWaitForWindowExposed(&window));
+        QApplication::setActiveWindow(&window);
+        Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"levels", {{"in-black", 0.3}}}, {"gradientmap", {}}}),
+                                   strand_of("b", {{"static", {}, 2}, {"directional", {}}}, {Blend::soft_light, 60, false})},
+                                  320);
+        recipe.name = "Trial";
+        window.session().start_new(recipe);
+        window.show_view(MainWindow::View::loom);
+        rendered();
+    }
+    Session& session() { return window.session(); }
+    LoomView& loom() { return *window.loom_view(); }
+    StepCard* card(const char* strand, const char* step) { return loom().strands()->card(strand, step); }
+    void rendered() {
+        REQUIRE(QTest::qWaitFor([this] { return !loom().measures()->stale(); }, patience));
+    }
+    void trigger(const char* id) {
+        QAction* action = window.action(id);
+        REQUIRE(action);
+        REQUIRE(action->isEnabled());
+        action->trigger();
+    }
+    std::string order(const char* strand) {
+        std::string ids;
+        for (const Step& step : session().recipe().strand(strand)->steps) ids += step.kind + " ";
+        return ids;
+    }
+    void click(QWidget* widget) { QTest::mouseClick(widget, Qt::LeftButton, {}, QPoint(20, 12)); }
+    double number(const char* strand, const char* step, const char* parameter) {
+        return std::get<double>(*value_at(session().recipe(), {strand, step, parameter}));
+    }
+};
+
+template <class T>
+T* dialog(QWidget& window) {
+    T* found = nullptr;
+    REQUIRE(QTest::qWaitFor([&] { return (found = window.findChild<T*>()) && found->isVisible(); }, 5000));
+    return found;
+}
+
+}  // namespace loom::test

@@ -1,0 +1,162 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Files and faults in the real window.
+#include <QApplication>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QSpinBox>
+#include <QTest>
+#include <QTimer>
+#include <QToolButton>
+
+#include "app/export/export_dialog.h"
+#include "app/loom/cloth_view.h"
+#include "app/loom/join_card.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/measures_bar.h"
+#include "app/loom/step_finder.h"
+#include "app/loom/strands_view.h"
+#include "app/loom/tuning_desk.h"
+#include "app/main_window.h"
+#include "app/samples/samples_view.h"
+#include "app/widgets/number_edit.h"
+#include "core/base/files.h"
+#include "core/files/picture.h"
+#include "tests/app/fixture.h"
+
+using namespace loom;
+using namespace loom::test;
+
+
+TEST_CASE("colourways are laid over from the header", "[window]") {
+    MainWindow window;
+    window.show();
+    window.open_sample(QString::fromStdString(sample("glove-suede")));
+    auto* box = window.findChild<QComboBox*>();
+    REQUIRE(box);
+    CHECK(box->currentText().contains("Tan"));
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Down);
+    CHECK(present_colourway(window.session().recipe()) == "Slate");
+    CHECK(window.session().undo_stack().count() == 1);
+}
+
+TEST_CASE("unsaved changes are asked about before they are lost", "[window][files]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
+    f.trigger("new");
+    auto* box = dialog<QMessageBox>(f.window);
+    QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
+    CHECK(f.session().recipe().name == "Trial");
+    QTest::qWait(10);
+    f.trigger("new");
+    box = dialog<QMessageBox>(f.window);
+    QTest::mouseClick(box->button(QMessageBox::Discard), Qt::LeftButton);
+    CHECK(f.session().recipe().name == "Untitled");
+    // Closing asks too.
+    f.session().set_value({"strand", "s1", "octaves"}, Value(2.0));
+    QTest::qWait(10);
+    CHECK_FALSE(f.window.close());
+    box = dialog<QMessageBox>(f.window);
+    QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
+    CHECK(f.window.isVisible());
+    f.session().undo_stack().setClean();
+    CHECK(f.window.close());
+}
+
+TEST_CASE("recipes are saved with a preview, opened again and listed as recent", "[window][files]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    const QString path = QString::fromStdString(folder.path("trial.loom"));
+    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
+    f.rendered();
+    REQUIRE(f.window.save_to(path));
+    CHECK_FALSE(f.session().modified());
+    const auto file = read_loom(path.toStdString());
+    REQUIRE(file);
+    CHECK(file->preview_png.substr(1, 3) == "PNG");
+    CHECK(file->recipe == f.session().recipe());
+    f.session().start_new(fresh_recipe());
+    f.window.open(path);
+    CHECK(f.number("a", "s1", "octaves") == 2);
+    bool listed = false;
+    for (QToolButton* button : f.window.samples_view()->findChildren<QToolButton*>())
+        listed = listed || button->text() == "trial";
+    CHECK(listed);
+    // Saved again without a question.
+    f.session().set_value({"a", "s1", "octaves"}, Value(4.0));
+    f.trigger("save");
+    CHECK_FALSE(f.session().modified());
+    f.session().undo_stack().setClean();
+}
+
+TEST_CASE("the window survives wrong files with one clear line", "[window][faults]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    const Recipe before = f.session().recipe();
+    std::string text = *read_file(sample("carriage-oak") + "/recipe.json", 1 << 20);
+    REQUIRE(write_file(folder.path("cut.loom"), text.substr(0, 500)));
+    auto with = [&](const std::string& from, const std::string& to, const char* name) {
+        std::string changed = text;
+        changed.replace(changed.find(from), from.size(), to);
+        REQUIRE(write_file(folder.path(name), changed));
+    };
+    with("\"octaves\": 7", "\"octaves\": 700", "range.loom");
+    with("\"strand\": \"rings\"", "\"strand\": \"pores\"", "circle.loom");
+    with("\"width\": 1024", "\"width\": 100000", "size.loom");
+    for (const char* name : {"none.loom", "cut.loom", "range.loom", "circle.loom", "size.loom"}) {
+        f.window.open(QString::fromStdString(folder.path(name)));
+        INFO(name << ": " << f.window.message().toStdString());
+        CHECK(f.window.message().contains(name));
+        CHECK_FALSE(f.window.message().contains('\n'));
+        CHECK(f.session().recipe() == before);
+    }
+    CHECK_FALSE(f.window.save_to("/no/such/folder/x.loom"));
+    CHECK(f.window.message().contains("no such file or folder"));
+    // An unknown step is kept and passed over.
+    with("\"step\": \"static\"", "\"step\": \"quilt\"", "unknown.loom");
+    f.window.open(QString::fromStdString(folder.path("unknown.loom")));
+    CHECK(f.session().recipe().name == "Carriage oak");
+    CHECK(f.window.message().isEmpty());
+    f.session().select({"long-grain", "noise"});
+    f.rendered();
+}
+
+TEST_CASE("a recipe that needs too much memory is refused with a line, and the next one renders", "[window][faults]") {
+    Fixture f;
+    f.window.findChild<RenderService*>()->set_memory_limit(1000);
+    f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
+    REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("are allowed; choose a smaller size"); }, patience));
+    f.window.findChild<RenderService*>()->set_memory_limit(0);
+    f.session().set_value({"a", "s1", "octaves"}, Value(3.0));
+    f.rendered();
+    CHECK(f.window.message().isEmpty());
+}
+
+TEST_CASE("a picture is exported at the size that is asked for, and failures are told", "[window][export]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    f.trigger("export");
+    auto* dialog_shown = dialog<ExportDialog>(f.window);
+    dialog_shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
+    dialog_shown->size_field()->setValue(96);
+    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("Written"); }, patience));
+    const auto picture = read_picture(folder.path("cloth.png"));
+    REQUIRE(picture);
+    CHECK(picture->size() == Size{96, 96});
+    CHECK(folder.files().size() == 1);
+    dialog_shown->path_field()->setText("/no/such/folder/cloth.png");
+    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("no such file or folder"); }, patience));
+    dialog_shown->close();
+}

@@ -1,0 +1,156 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Strands, cards and joins of the real window, driven by mouse and keyboard.
+#include <QApplication>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QSpinBox>
+#include <QTest>
+#include <QTimer>
+#include <QToolButton>
+
+#include "app/export/export_dialog.h"
+#include "app/loom/cloth_view.h"
+#include "app/loom/join_card.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/measures_bar.h"
+#include "app/loom/step_finder.h"
+#include "app/loom/strands_view.h"
+#include "app/loom/tuning_desk.h"
+#include "app/main_window.h"
+#include "app/samples/samples_view.h"
+#include "app/widgets/number_edit.h"
+#include "core/base/files.h"
+#include "core/files/picture.h"
+#include "tests/app/fixture.h"
+
+using namespace loom;
+using namespace loom::test;
+
+
+TEST_CASE("cards are dragged to another place and another strand", "[window][strands]") {
+    Fixture f;
+    auto drag = [&](StepCard* card, const QPoint& global) {
+        const QPoint start(60, 30);
+        QTest::mousePress(card, Qt::LeftButton, {}, start);
+        for (int k = 1; k <= 4; ++k) QTest::mouseMove(card, start + (card->mapFromGlobal(global) - start) * k / 4);
+        QTest::mouseRelease(card, Qt::LeftButton, {}, card->mapFromGlobal(global));
+        QTest::qWait(30);
+    };
+    auto undo = [&] {
+        f.trigger("undo");
+        // The columns are built anew and laid out when the events are through.
+        QTest::qWait(30);
+    };
+    drag(f.card("a", "s1"), f.card("a", "s3")->mapToGlobal(QPoint(60, 68)));
+    CHECK(f.order("a") == "levels gradientmap clouds ");
+    undo();
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    drag(f.card("a", "s2"), f.card("b", "s2")->mapToGlobal(QPoint(60, 4)));
+    CHECK(f.order("a") == "clouds gradientmap ");
+    CHECK(f.order("b") == "static levels directional ");
+    undo();
+    // Dropped outside of all strands nothing happens.
+    drag(f.card("a", "s2"), f.window.mapToGlobal(QPoint(1200, 300)));
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    // Escape gives a drag up.
+    QTest::mousePress(f.card("a", "s1"), Qt::LeftButton, {}, {60, 30});
+    QTest::mouseMove(f.card("a", "s1"), {60, 120});
+    QTest::keyClick(f.card("a", "s1"), Qt::Key_Escape);
+    QTest::mouseRelease(f.card("a", "s1"), Qt::LeftButton, {}, {60, 200});
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+}
+
+TEST_CASE("steps are moved, bypassed, duplicated and removed from the keyboard", "[window][strands]") {
+    Fixture f;
+    f.click(f.card("a", "s2"));
+    QTest::keyClick(f.card("a", "s2"), Qt::Key_Down, Qt::AltModifier);
+    CHECK(f.order("a") == "clouds gradientmap levels ");
+    QTest::keyClick(f.card("a", "s2"), Qt::Key_Up, Qt::AltModifier);
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    QTest::keyClick(f.card("a", "s2"), Qt::Key_Right, Qt::AltModifier);
+    CHECK(f.order("b") == "static levels directional ");
+    QTest::keyClick(f.card(f.session().selection().strand.c_str(), f.session().selection().step.c_str()), Qt::Key_Left,
+                    Qt::AltModifier);
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    f.session().select({"a", "s2"});
+    QTest::keyClick(&f.window, Qt::Key_B, Qt::ControlModifier);
+    CHECK_FALSE(f.session().selected_step()->on);
+    QTest::keyClick(&f.window, Qt::Key_D, Qt::ControlModifier);
+    CHECK(f.order("a") == "clouds levels levels gradientmap ");
+    QTest::keyClick(&f.window, Qt::Key_Delete);
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    const int count = f.session().undo_stack().count();
+    for (int k = 0; k < count; ++k) f.session().undo_stack().undo();
+    CHECK(f.order("a") == "clouds levels gradientmap ");
+    CHECK_FALSE(f.session().modified());
+}
+
+TEST_CASE("a step is added through the finder", "[window][finder]") {
+    Fixture f;
+    QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::steps), Qt::LeftButton);
+    auto* finder = dialog<StepFinder>(f.loom());
+    QTest::keyClicks(finder->search(), "wander");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.order("b") == "static directional wander ");
+    CHECK(f.session().selected_step()->kind == "wander");
+    // A seed of its own, unlike those that are there.
+    CHECK(f.session().selected_step()->seed == 3);
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::mask), Qt::LeftButton);
+    finder = dialog<StepFinder>(f.loom());
+    QTest::keyClicks(finder->search(), "clouds");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.session().recipe().strand("b")->mask.size() == 1);
+    REQUIRE(f.card("b", f.session().selection().step.c_str()));
+    f.rendered();
+}
+
+TEST_CASE("joins: blend, amount and keep within are changed at the foot of a strand", "[window][strands]") {
+    Fixture f;
+    JoinCard* join = f.loom().strands()->join("b");
+    REQUIRE(join);
+    join->blend_box()->setFocus();
+    QTest::keyClick(join->blend_box(), Qt::Key_Down);
+    CHECK(f.session().recipe().strand("b")->join.blend == Blend::difference);
+    join->amount_slider()->setFocus();
+    QTest::keyClick(join->amount_slider(), Qt::Key_Home);
+    CHECK(f.session().recipe().strand("b")->join.amount == 0);
+    QTest::mouseClick(join->within_box(), Qt::LeftButton, {}, QPoint(8, join->within_box()->height() / 2));
+    CHECK(f.session().recipe().strand("b")->join.within);
+    // The foot stays in sight however long the strand is.
+    for (int k = 0; k < 8; ++k) f.trigger("duplicate");
+    f.rendered();
+    const QRect visible(f.loom().strands()->viewport()->mapToGlobal(QPoint(0, 0)), f.loom().strands()->viewport()->size());
+    CHECK(visible.contains(QRect(f.loom().strands()->join("a")->mapToGlobal(QPoint(0, 0)), QSize(20, 70))));
+}
+
+TEST_CASE("strands are added, switched off, renamed and removed", "[window][strands]") {
+    Fixture f;
+    f.trigger("add-strand");
+    auto* finder = dialog<StepFinder>(f.loom());
+    QTest::keyClicks(finder->search(), "flat");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    REQUIRE(f.session().recipe().strands.size() == 3);
+    CHECK(f.session().recipe().strands[2]->steps[0].kind == "flat");
+    f.session().select({"b", ""});
+    f.trigger("bypass");
+    CHECK_FALSE(f.session().recipe().strand("b")->on);
+    f.trigger("rename");
+    auto* rename = dialog<QInputDialog>(f.window);
+    rename->setTextValue("Long grain");
+    rename->accept();
+    CHECK(f.session().recipe().strand("b")->name == "Long grain");
+    f.trigger("remove");
+    CHECK(f.session().recipe().strands.size() == 2);
+    f.session().undo_stack().undo();
+    CHECK(f.session().recipe().strand("b")->name == "Long grain");
+}
