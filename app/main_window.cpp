@@ -173,7 +173,7 @@ QWidget* MainWindow::build_header() {
     line->addWidget(right, 1);
     left->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     right->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    header->setStyleSheet(QString("#header { border-bottom: 1px solid %1; }").arg(theme::colours().line.name()));
+    header->setStyleSheet("#header { border-bottom: 1px solid palette(mid); }");
     return header;
 }
 

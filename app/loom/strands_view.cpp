@@ -80,6 +80,8 @@ StrandsView::StrandsView(Session& session, QWidget* parent) : QScrollArea(parent
         connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
     connect(&session_, &Session::recipe_changed, this, &StrandsView::refresh);
     connect(&session_, &Session::selection_changed, this, &StrandsView::show_selection);
+    // Columns that were built just now have their places only when the events are through.
+    connect(&session_, &Session::selection_changed, this, &StrandsView::reveal_selected, Qt::QueuedConnection);
     refresh();
 }
 
@@ -197,10 +199,15 @@ void StrandsView::show_selection() {
         columns_[k]->header()->set(QString::fromStdString(strand.name), strand.on, own);
         columns_[k]->set_selection(own, own ? selection.step : std::string());
     }
-    StepCard* chosen = card(selection.strand, selection.step);
+}
+
+void StrandsView::reveal_selected() {
+    StepCard* chosen = card(session_.selection().strand, session_.selection().step);
     if (!chosen) return;
-    // The strips at top and foot hide what lies under them.
+    // New columns widen the canvas, and with it the scroll bars' range, only later by themselves.
     canvas_->layout()->activate();
+    canvas_->resize(viewport()->size().expandedTo(canvas_->minimumSizeHint()));
+    // The strips at top and foot hide what lies under them.
     ensureWidgetVisible(chosen, 12, 0);
     const int y = chosen->mapTo(canvas_, QPoint(0, 0)).y(), top = verticalScrollBar()->value();
     if (y < top + header_strip)

@@ -46,6 +46,7 @@ private:
     void pin();
     void rebuild();
     void show_selection();
+    void reveal_selected();
     void show_drop(const QPoint& global, const StepCard& card);
     void end_drag();
 

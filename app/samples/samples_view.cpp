@@ -56,6 +56,15 @@ QPainterPath pinked(const QRectF& area) {
     return path;
 }
 
+/// The page behind the swatches, in the colour that the theme has now.
+class Ground : public QWidget {
+public:
+    using QWidget::QWidget;
+
+protected:
+    void paintEvent(QPaintEvent*) override { QPainter(this).fillRect(rect(), theme::colours().window); }
+};
+
 /// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
 QColor dot_of(const Colourway& colourway) {
     for (const auto& [at, value] : colourway.set) {
@@ -181,11 +190,7 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(paren
     auto* scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
     scroll->setFocusPolicy(Qt::NoFocus);
-    page_ = new QWidget(scroll);
-    QPalette ground = page_->palette();
-    ground.setColor(QPalette::Window, theme::colours().window);
-    page_->setPalette(ground);
-    page_->setAutoFillBackground(true);
+    page_ = new Ground(scroll);
     scroll->setWidget(page_);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

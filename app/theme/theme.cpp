@@ -106,6 +106,7 @@ void apply(QApplication& app, Scheme wanted) {
     palette.setColor(QPalette::Base, c.field);
     palette.setColor(QPalette::AlternateBase, c.card);
     palette.setColor(QPalette::Text, c.text);
+    palette.setColor(QPalette::Mid, c.line);
     palette.setColor(QPalette::Button, c.card);
     palette.setColor(QPalette::ButtonText, c.text);
     palette.setColor(QPalette::Highlight, c.accent);

@@ -35,7 +35,6 @@
 using namespace loom;
 using namespace loom::test;
 
-
 TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "[window][samples]") {
     MainWindow window;
     window.show();

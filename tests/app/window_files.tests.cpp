@@ -35,7 +35,6 @@
 using namespace loom;
 using namespace loom::test;
 
-
 TEST_CASE("colourways are laid over from the header", "[window]") {
     MainWindow window;
     window.show();

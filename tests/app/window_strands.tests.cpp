@@ -35,7 +35,6 @@
 using namespace loom;
 using namespace loom::test;
 
-
 TEST_CASE("cards are dragged to another place and another strand", "[window][strands]") {
     Fixture f;
     auto drag = [&](StepCard* card, const QPoint& global) {
@@ -153,4 +152,20 @@ TEST_CASE("strands are added, switched off, renamed and removed", "[window][stra
     CHECK(f.session().recipe().strands.size() == 2);
     f.session().undo_stack().undo();
     CHECK(f.session().recipe().strand("b")->name == "Long grain");
+}
+
+TEST_CASE("what is selected is scrolled into sight, also in columns that were built just now", "[window][strands]") {
+    Fixture f;
+    Recipe recipe = f.session().recipe();
+    for (int k = 0; k < 6; ++k) recipe = strand_duplicated(recipe, "a");
+    f.session().start_new(recipe);
+    const std::string last = recipe.strands.back()->id;
+    f.session().select({last, "s2"});
+    QTest::qWait(50);
+    const QRect visible(f.loom().strands()->viewport()->mapToGlobal(QPoint(0, 0)), f.loom().strands()->viewport()->size());
+    const StepCard* card = f.loom().strands()->card(last, "s2");
+    const QRect place(card->mapToGlobal(QPoint(0, 0)), card->size());
+    INFO(visible.left() << "," << visible.top() << " " << visible.width() << "x" << visible.height() << " holds " << place.left()
+                        << "," << place.top() << " " << place.width() << "x" << place.height());
+    CHECK(visible.contains(place));
 }
