@@ -71,13 +71,11 @@ TEST_CASE("a drag of a slider is one gesture, the next drag another", "[widgets]
     REQUIRE(QTest::qWaitForWindowExposed(&edit));
     QSignalSpy changed(&edit, &NumberEdit::changed);
     auto drag = [&](int from, int to) {
-        const int y = edit.slider()->height() / 2;
         edit.slider()->setSliderDown(true);
         edit.slider()->setSliderPosition(from);
         edit.slider()->setSliderPosition((from + to) / 2);
         edit.slider()->setSliderPosition(to);
         edit.slider()->setSliderDown(false);
-        Q_UNUSED(y);
     };
     drag(100, 400);
     drag(500, 700);
