@@ -7,6 +7,9 @@
 #include "batch/command.h"
 #include "batch/options.h"
 #include "core/catalogue/description.h"
+#include "core/files/kept_picture.h"
+#include "core/recipe/assets.h"
+#include "core/recipe/edits.h"
 #include "core/render/render.h"
 
 namespace loom::batch {
@@ -20,15 +23,40 @@ struct ApplyOptions {
     int threads = 0;
 };
 
+/// The cloth of a recipe as the step `recipe` wants it, for a picture of `size`.
+Result<Bundle> cloth_for(const StepDescription& step, const Values& values, const std::string& path, Size size, const Job& job) {
+    Strand strand;
+    strand.id = "s";
+    Step made;
+    made.id = "s1", made.kind = std::string(step.id), made.set = values;
+    std::string name;
+    auto asset = recipe_asset(path, name);
+    if (!asset) return asset.error();
+    // Rendered by way of a recipe around it, so that scale, colourway and dials mean the same as there.
+    Recipe around;
+    around.tile.width = size.width, around.tile.height = size.height;
+    made.set[std::string(step.parameter_of(Kind::recipe)->id)] = name;
+    strand.steps.push_back(std::move(made));
+    around.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
+    RenderOptions options;
+    options.pictures = &picture_reader();
+    return render_cloth(with_asset(std::move(around), name, *asset), size, options, job);
+}
+
 Outcome apply(const ApplyOptions& o, const Surroundings& around) {
     const StepDescription* step = find_step(o.step);
     if (!step) return call_error("there is no step '" + o.step + "'; 'keen-loom-batch steps' lists them all");
     Values values;
+    std::map<std::string, std::string> paths;
     for (const std::string& text : o.set) {
         const auto parts = split_assignment(text, "--set");
         if (!parts) return parts.error();
         const Parameter* parameter = step->parameter(parts->first);
         if (!parameter) return call_error("step '" + o.step + "' has no parameter '" + parts->first + "'");
+        if (parameter->kind == Kind::picture || parameter->kind == Kind::recipe) {
+            paths[parts->first] = parts->second;
+            continue;
+        }
         const auto value = parse_value(*parameter, parts->second);
         const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
         if (const auto why = refuses(*parameter, value ? *value : wrong))
@@ -52,6 +80,15 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
         size = *wanted;
     }
     std::map<std::string, const Bundle*, std::less<>> others;
+    // Files that a step would keep in a recipe are read here and now.
+    std::map<std::string, Bundle> files;
+    for (const Parameter& p : step->parameters) {
+        const std::string id(p.id);
+        if ((p.kind != Kind::picture && p.kind != Kind::recipe) || !paths.contains(id)) continue;
+        auto read = p.kind == Kind::picture ? read_picture(paths[id]) : cloth_for(*step, values, paths[id], size, around.job);
+        if (!read) return read.error();
+        others[id] = &(files[id] = std::move(*read));
+    }
     if (!o.aux.empty()) {
         auto read = read_picture(o.aux);
         if (!read) return read.error();

@@ -10,6 +10,7 @@
 #include "batch/options.h"
 #include "batch/step_reference.h"
 #include "core/base/files.h"
+#include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
 #include "core/render/render.h"
 
@@ -24,7 +25,9 @@ Result<Bundle> picture_of(const std::string& path, const std::string& size_text,
     if (!file) return file.error();
     const auto size = parse_size(size_text, file->recipe.tile);
     if (!size) return size.error();
-    return render_cloth(file->recipe, *size, {}, job);
+    RenderOptions options;
+    options.pictures = &picture_reader();
+    return render_cloth(file->recipe, *size, options, job);
 }
 
 Outcome run_measure(const std::string& path, const std::string& size, bool json, const Surroundings& around) {

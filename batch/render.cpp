@@ -9,8 +9,10 @@
 #include "batch/options.h"
 #include "core/base/files.h"
 #include "core/catalogue/description.h"
+#include "core/files/kept_picture.h"
 #include "core/files/picture_codec.h"
 #include "core/maps/maps.h"
+#include "core/recipe/assets.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
@@ -28,6 +30,22 @@ struct Options {
     bool timing = false, json = false;
 };
 
+/// Puts a file into the recipe and says what it is called there.
+Result<std::string> keep_file(Recipe& recipe, const Parameter& parameter, const std::string& path) {
+    std::string name;
+    if (parameter.kind == Kind::recipe) {
+        auto asset = recipe_asset(path, name);
+        if (!asset) return asset.error();
+        recipe = with_asset(std::move(recipe), name, *asset);
+        return name;
+    }
+    auto bytes = read_kept_picture(path);
+    if (!bytes) return bytes.error();
+    name = asset_name(*bytes, extension_in(path));
+    recipe = with_asset(std::move(recipe), name, make_asset(name, std::move(*bytes)));
+    return name;
+}
+
 Result<Recipe> with_sets(Recipe recipe, const Options& o) {
     for (const std::string& text : o.set) {
         const auto parts = split_assignment(text, "--set");
@@ -38,7 +56,12 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
         const StepDescription* description = step ? find_step(step->kind) : nullptr;
         const Parameter* parameter = description ? description->parameter(at->parameter) : nullptr;
         std::optional<Value> value;
-        if (parameter) {
+        if (parameter && (parameter->kind == Kind::picture || parameter->kind == Kind::recipe) &&
+            !parts->second.starts_with("assets/")) {
+            auto kept = keep_file(recipe, *parameter, parts->second);
+            if (!kept) return kept.error();
+            value = Value(*kept);
+        } else if (parameter) {
             value = parse_value(*parameter, parts->second);
         } else if (const auto present = value_at(recipe, *at)) {
             // One of the fields that every step has: its present value says of what kind it is.
@@ -120,7 +143,7 @@ Outcome run(const Options& o, const Surroundings& around) {
         wanted.push_back(source_of(*map));
     }
     RenderOptions options;
-    options.threads = o.threads;
+    options.threads = o.threads, options.pictures = &picture_reader();
     if (!o.memory.empty()) {
         const auto bytes = parse_bytes(o.memory);
         if (!bytes) return bytes.error();

@@ -17,6 +17,12 @@ nlohmann::ordered_json value_json(const Value& value) {
     if (const auto* text = std::get_if<std::string>(&value)) return *text;
     if (const auto* colour = std::get_if<Colour>(&value)) return write_colour(*colour);
     json list = json::array();
+    if (const auto* inputs = std::get_if<Inputs>(&value)) {
+        for (const Input& input : *inputs)
+            list.push_back(
+                {{"name", input.name}, {"value", input.value}, {"min", input.min}, {"max", input.max}, {"note", input.note}});
+        return list;
+    }
     for (const Stop& stop : std::get<Stops>(value))
         list.push_back({{"place", stop.place}, {"colour", write_colour(stop.colour)}, {"grain", stop.grain}});
     return list;

@@ -6,6 +6,7 @@
 #include <chrono>
 #include <cstring>
 
+#include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 
 namespace loom {
@@ -125,7 +126,7 @@ void RenderService::render_all(const Work& work, const std::shared_ptr<Job>& job
 bool RenderService::render_one(const Work& work, int longest, bool draft, const Job& job, Bundle* cloth) {
     const auto start = std::chrono::steady_clock::now();
     RenderOptions options;
-    options.cache = &cache_;
+    options.cache = &cache_, options.pictures = &picture_reader();
     {
         const std::lock_guard lock(mutex_);
         options.memory_limit = memory_limit_;
@@ -152,7 +153,7 @@ void RenderService::render_cards(const Work& work, const Job& job) {
                 wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
     if (wanted.empty()) return;
     RenderOptions options;
-    options.cache = &cache_;
+    options.cache = &cache_, options.pictures = &picture_reader();
     auto rendering = render(work.recipe, size_for(work.recipe.tile, card_size), wanted, options, job);
     if (!rendering) return fail(rendering.error());
     CardPictures cards;

@@ -16,6 +16,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme/theme.h"
+#include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 #include "core/render/render.h"
 
@@ -134,7 +135,7 @@ void ExportDialog::begin() {
     thread_ =
         std::thread([this, path, format, recipe = recipe_, size = size_for(recipe_.tile, size_->value()), job = job_.get()] {
             Result<Done> result = Done{};
-            const auto cloth = render_cloth(recipe, size, {}, *job);
+            const auto cloth = render_cloth(recipe, size, {.pictures = &picture_reader()}, *job);
             if (!cloth)
                 result = cloth.error();
             else

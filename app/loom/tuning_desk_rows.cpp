@@ -111,6 +111,11 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             };
             return;
         }
+        case Kind::text:
+        case Kind::formula:
+        case Kind::inputs:
+        case Kind::picture:
+        case Kind::recipe: return;
         case Kind::stops: {
             auto* editor = new GradientEditor(qt(p.title));
             connect(editor, &GradientEditor::changed, this,

@@ -20,6 +20,7 @@
 #include "app/document/render_service.h"
 #include "app/theme/theme.h"
 #include "app/widgets/colour_button.h"
+#include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
 #include "core/render/render.h"
@@ -231,7 +232,7 @@ void SamplesView::render_pictures() {
     job_ = std::make_unique<Job>();
     thread_ = std::thread([this, missing = std::move(missing), job = job_.get()] {
         for (const auto& [k, recipe] : missing) {
-            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), {}, *job);
+            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), {.pictures = &picture_reader()}, *job);
             if (job->cancelled()) return;
             const QImage image = cloth ? to_image(*cloth) : QImage(1, 1, QImage::Format_RGB888);
             QMetaObject::invokeMethod(this, [this, k = k, image] {

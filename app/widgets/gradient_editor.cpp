@@ -62,13 +62,19 @@ void GradientStrip::paintEvent(QPaintEvent*) {
     const Stops& shown = lifted_.empty() ? stops_ : lifted_;
     const Ramp ramp(shown, interpolation_);
     QImage image(area.size(), QImage::Format_RGB32);
+    // Grain of the right strength at every place, though not the grains of the picture.
+    GrainSettings grains;
+    grains.across = std::max(1, image.width()), grains.down = std::max(1, image.height());
+    const GrainField field(grains, {grains.across, grains.down});
+    std::vector<float> noise(static_cast<std::size_t>(grains.across * grains.down));
+    for (int y = 0; y < grains.down; ++y)
+        field.row(y, 0, grains.across, noise.data() + static_cast<std::ptrdiff_t>(y) * grains.across);
     for (int x = 0; x < image.width(); ++x) {
         const float place = static_cast<float>(x) / static_cast<float>(std::max(1, image.width() - 1));
         const Colour colour = ramp.colour(place);
         const float grain = ramp.grain(place) * full_deviation;
         for (int y = 0; y < image.height(); ++y) {
-            const float add =
-                grain > 0 ? grain * normal_of(mix64(static_cast<std::uint64_t>(x), static_cast<std::uint64_t>(y))) : 0;
+            const float add = grain > 0 ? grain * noise[static_cast<std::size_t>(y * grains.across + x)] : 0;
             image.setPixelColor(x, y, to_qcolor({colour.red + add, colour.green + add, colour.blue + add}));
         }
     }

@@ -7,6 +7,10 @@
 
 #include <atomic>
 #include <functional>
+#include <mutex>
+#include <string>
+#include <utility>
+#include <vector>
 
 namespace loom {
 
@@ -29,6 +33,15 @@ public:
     void check() const {
         if (cancelled()) throw Cancelled{};
     }
+    /// Notes something that was passed over; may be called from any thread.
+    void warn(std::string sentence) const {
+        const std::lock_guard lock(mutex_);
+        warnings_.push_back(std::move(sentence));
+    }
+    std::vector<std::string> warnings() const {
+        const std::lock_guard lock(mutex_);
+        return warnings_;
+    }
     void report(double share) const {
         if (progress_) progress_(share);
     }
@@ -36,6 +49,8 @@ public:
 private:
     std::atomic<bool> cancelled_{false};
     Progress progress_;
+    mutable std::mutex mutex_;
+    mutable std::vector<std::string> warnings_;
 };
 
 /// Calls body(first, last) for consecutive ranges that together cover [0, count); a range is at most

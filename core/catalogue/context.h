@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <map>
+#include <set>
 #include <string>
 #include <string_view>
 
@@ -23,10 +24,15 @@ struct StepContext {
     std::uint64_t seed = 0;
     /// What came in; null for the first step of a strand.
     const Bundle* input = nullptr;
-    /// Results of the strands that the parameters of kind `strand` name, by parameter id; and the
-    /// joined strands to the left under "beneath" for steps that read it.
+    /// Results of the strands that the parameters of kind `strand` name, by parameter id; pictures and recipes within
+    /// the recipe likewise, at sizes of their own; and the joined strands to the left under "beneath" for steps that
+    /// read it.
     std::map<std::string, const Bundle*, std::less<>> others;
+    /// Named planes that somebody reads; others need not be made. Null: all are wanted.
+    const std::set<std::string, std::less<>>* wanted = nullptr;
     const Job* job = nullptr;
+
+    bool wants(std::string_view plane) const { return !wanted || wanted->contains(plane); }
 
     /// Pixels per design pixel.
     double scale_x() const { return static_cast<double>(size.width) / tile.width; }

@@ -62,6 +62,41 @@ public:
                      When when = {}) {
         return plain<std::string>(Kind::strand, id, title, member, help, when);
     }
+    Describe& text(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                   When when = {}) {
+        return plain<std::string>(Kind::text, id, title, member, help, when);
+    }
+    Describe& picture(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                      When when = {}) {
+        return plain<std::string>(Kind::picture, id, title, member, help, when);
+    }
+    Describe& recipe(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                     Inner (*inner)(const Settings&)) {
+        step_.inner = [read = reader(), inner](const Values& v) { return inner(read(v)); };
+        return plain<std::string>(Kind::recipe, id, title, member, help, {});
+    }
+    Describe& formula(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                      std::optional<TextFault> (*check)(std::string_view)) {
+        plain<std::string>(Kind::formula, id, title, member, help, {});
+        step_.parameters.back().check = check;
+        return *this;
+    }
+    /// `present`: all inputs as they are now.
+    Describe& inputs(std::string_view id, std::string_view title, Inputs Settings::*member, std::string_view help,
+                     Inputs (*present)(const Settings&)) {
+        step_.inputs = [read = reader(), present](const Values& v) { return present(read(v)); };
+        return plain<Inputs>(Kind::inputs, id, title, member, help, {});
+    }
+    /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
+    Describe& point(std::string_view title, std::string_view x, std::string_view y) {
+        step_.handles.push_back({Handle::Form::point, title, x, y, {}});
+        return *this;
+    }
+    /// A distance around such a point.
+    Describe& radius(std::string_view title, std::string_view id, std::string_view x, std::string_view y) {
+        step_.handles.push_back({Handle::Form::radius, title, x, y, id});
+        return *this;
+    }
     /// The choices stand in the order of the enum's values, which count from 0.
     template <class E>
     Describe& choice(std::string_view id, std::string_view title, E Settings::*member, std::vector<Choice> choices,
@@ -89,6 +124,10 @@ public:
     }
     Describe& reach(double (*function)(const Settings&)) {
         step_.reach_px = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    Describe& reads(std::vector<std::string> (*function)(const Settings&)) {
+        step_.reads = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
     Describe& notice(std::string (*function)(const Settings&)) {

@@ -6,6 +6,7 @@
 #include <charconv>
 #include <cmath>
 #include <cstdio>
+#include <set>
 
 namespace loom {
 
@@ -20,6 +21,16 @@ const Parameter* StepDescription::parameter(std::string_view parameter_id) const
     for (const Parameter& p : parameters)
         if (p.id == parameter_id) return &p;
     return nullptr;
+}
+
+const Parameter* StepDescription::parameter_of(Kind kind) const {
+    for (const Parameter& p : parameters)
+        if (p.kind == kind) return &p;
+    return nullptr;
+}
+
+int repeats(int outer, int inner, double scale) {
+    return std::max(1, static_cast<int>(std::lround(outer / std::max(1e-6, inner * scale / 100))));
 }
 
 const StepDescription* find_step(std::string_view id) {
@@ -61,6 +72,24 @@ std::string choice_words(const Parameter& p) {
 
 bool in_range(double value, double min, double max) { return value >= min && value <= max; }
 
+constexpr std::size_t longest_formula = 4096, most_inputs = 12;
+
+std::optional<std::string> inputs_refused(const Inputs& inputs) {
+    if (inputs.size() > most_inputs) return "may have at most 12 inputs";
+    std::set<std::string_view> names;
+    for (const Input& input : inputs) {
+        if (input.name.empty() || input.name.size() > 64) return "has an input without a name of 1 to 64 characters";
+        if (!names.insert(input.name).second) return "has two inputs named '" + input.name + "'";
+        if (!(input.min < input.max) || !in_range(input.min, -1e6, 1e6) || !in_range(input.max, -1e6, 1e6))
+            return "has the input '" + input.name + "' with no range: min must be below max, both within a million";
+        if (!in_range(input.value, input.min, input.max))
+            return "has the input '" + input.name + "' outside its range, " + write_number(input.min) + " to " +
+                   write_number(input.max);
+        if (input.note.size() > 256) return "has the input '" + input.name + "' with a note of more than 256 characters";
+    }
+    return std::nullopt;
+}
+
 }  // namespace
 
 std::optional<std::string> refuses(const Parameter& p, const Value& value) {
@@ -73,6 +102,11 @@ std::optional<std::string> refuses(const Parameter& p, const Value& value) {
             case Kind::colour: return "must be a colour such as #c08a50";
             case Kind::stops: return "must be a list of stops with place, colour and grain";
             case Kind::strand: return "must be the id of a strand";
+            case Kind::text: return "must be a text";
+            case Kind::formula: return "must be a formula";
+            case Kind::inputs: return "must be a list of inputs with name, value, min and max";
+            case Kind::picture: return "must be the name of a picture in the recipe, assets/...";
+            case Kind::recipe: return "must be the name of a recipe in the recipe, assets/...";
         }
     }
     switch (p.kind) {
@@ -96,6 +130,22 @@ std::optional<std::string> refuses(const Parameter& p, const Value& value) {
             for (const Stop& stop : stops)
                 if (!in_range(stop.place, 0, 1) || !in_range(stop.grain, 0, 100))
                     return "has a stop outside its range (place 0 to 1, grain 0 to 100)";
+            break;
+        }
+        case Kind::inputs: return inputs_refused(std::get<Inputs>(value));
+        case Kind::formula:
+            if (std::get<std::string>(value).size() > longest_formula)
+                return "may have at most " + std::to_string(longest_formula) + " characters";
+            if (const auto fault = p.check ? p.check(std::get<std::string>(value)) : std::nullopt)
+                return "goes wrong at character " + std::to_string(fault->at + 1) + ": " + fault->message;
+            break;
+        case Kind::text:
+            if (std::get<std::string>(value).size() > 256) return "may have at most 256 characters";
+            break;
+        case Kind::picture:
+        case Kind::recipe: {
+            const auto& name = std::get<std::string>(value);
+            if (!name.empty() && !name.starts_with("assets/")) return "must name something in the recipe, assets/...";
             break;
         }
         case Kind::toggle:
@@ -141,6 +191,21 @@ std::optional<Value> parse_stops(std::string_view text) {
     return stops;
 }
 
+/// "depth 0.5 0 1, turns 3 1 9": name, value and range.
+std::optional<Value> parse_inputs(std::string_view text) {
+    Inputs inputs;
+    for (std::string_view part : words_of(text, ",")) {
+        const auto words = words_of(part, " \t");
+        if (words.size() != 2 && words.size() != 4) return std::nullopt;
+        const auto value = parse_number(words[1]);
+        const auto min = words.size() == 4 ? parse_number(words[2]) : std::optional<double>(0);
+        const auto max = words.size() == 4 ? parse_number(words[3]) : std::optional<double>(1);
+        if (!value || !min || !max) return std::nullopt;
+        inputs.push_back({std::string(words[0]), *value, *min, *max, {}});
+    }
+    return inputs;
+}
+
 }  // namespace
 
 std::optional<Value> parse_value(const Parameter& p, std::string_view text) {
@@ -154,7 +219,12 @@ std::optional<Value> parse_value(const Parameter& p, std::string_view text) {
             if (text == "false" || text == "off") return Value(false);
             return std::nullopt;
         case Kind::choice:
-        case Kind::strand: return Value(std::string(text));
+        case Kind::strand:
+        case Kind::text:
+        case Kind::formula:
+        case Kind::picture:
+        case Kind::recipe: return Value(std::string(text));
+        case Kind::inputs: return parse_inputs(text);
         case Kind::colour:
             if (const auto colour = parse_colour(text)) return Value(*colour);
             return std::nullopt;
@@ -184,7 +254,19 @@ std::string show_value(const Parameter& p, const Value& value) {
             for (const Choice& choice : p.choices)
                 if (choice.id == std::get<std::string>(value)) return std::string(choice.title);
             return std::get<std::string>(value);
-        case Kind::strand: return std::get<std::string>(value).empty() ? "none" : std::get<std::string>(value);
+        case Kind::strand:
+        case Kind::text:
+        case Kind::formula: return std::get<std::string>(value).empty() ? "none" : std::get<std::string>(value);
+        case Kind::picture:
+        case Kind::recipe: return std::get<std::string>(value).empty() ? "none" : "kept inside";
+        case Kind::inputs: {
+            std::string text;
+            for (const Input& input : std::get<Inputs>(value)) {
+                if (!text.empty()) text += ", ";
+                text += input.name + " " + write_number(input.value);
+            }
+            return text.empty() ? "none" : text;
+        }
         case Kind::colour: return write_colour(std::get<Colour>(value));
         case Kind::stops: {
             const std::size_t count = std::get<Stops>(value).size();
@@ -203,7 +285,8 @@ std::string_view word(Tiling tiling) {
     return words[static_cast<std::size_t>(tiling)];
 }
 std::string_view word(Kind kind) {
-    constexpr std::string_view words[] = {"number", "count", "toggle", "choice", "colour", "stops", "strand"};
+    constexpr std::string_view words[] = {"number", "count", "toggle",  "choice", "colour",  "stops",
+                                          "strand", "text",  "formula", "inputs", "picture", "recipe"};
     return words[static_cast<std::size_t>(kind)];
 }
 std::string_view word(Unit unit) {

@@ -24,7 +24,20 @@ enum class Tiling {
     breaks,   ///< the result does not repeat
     depends,  ///< on the parameters; the help says on which
 };
-enum class Kind { number, count, toggle, choice, colour, stops, strand };
+enum class Kind {
+    number,
+    count,
+    toggle,
+    choice,
+    colour,
+    stops,
+    strand,
+    text,     ///< a short text, such as a name
+    formula,  ///< an expression
+    inputs,   ///< named numbers
+    picture,  ///< the name of a picture that the recipe keeps, "assets/..."
+    recipe,   ///< the name of a recipe that the recipe keeps
+};
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
 
@@ -34,6 +47,12 @@ struct Choice {
 
 /// What a parameter's handle on the tone histogram stands for, if it has one there.
 enum class ToneHandle { none, black, middle, white };
+
+/// What is wrong in a text, and at which character (from 0).
+struct TextFault {
+    std::size_t at = 0;
+    std::string message;
+};
 
 struct Parameter {
     std::string_view id, title;
@@ -48,6 +67,26 @@ struct Parameter {
     ToneHandle tone_handle = ToneHandle::none;
     std::string_view group_id;                   ///< shown only while this choice or toggle parameter ...
     std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
+    /// Reads a formula; null for all other kinds.
+    std::optional<TextFault> (*check)(std::string_view text) = nullptr;
+};
+
+/// Something to take hold of on the cloth.
+struct Handle {
+    enum class Form {
+        point,   ///< x and y are ids of parameters in % of the tile
+        radius,  ///< a distance in px around the point of x and y
+    };
+    Form form = Form::point;
+    std::string_view title, x, y, radius;
+};
+
+/// What a step wants of the recipe within the recipe that it names.
+struct Inner {
+    std::string map;        ///< "colour", "height", "roughness" or "metalness"
+    std::string colourway;  ///< "": as it is
+    Inputs dials;
+    double scale = 100;  ///< %: size of its tile beside the tile it lies on
 };
 
 struct Shape {
@@ -82,6 +121,8 @@ struct StepDescription {
     bool reads_beneath = false;   ///< takes what the strands to the left have joined to
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows
+    std::vector<Handle> handles;             ///< shown on the cloth while the step is chosen
+    std::vector<std::string_view> planes;    ///< named planes that it makes
 
     /// Channels and coverage that come out.
     std::function<Shape(const Values&, Shape)> shape;
@@ -89,6 +130,12 @@ struct StepDescription {
     int scratch_planes = 0;
     /// How far in design pixels a result looks around itself.
     std::function<double(const Values&)> reach_px;
+    /// Named planes that it reads from its input and from other strands; null: none.
+    std::function<std::vector<std::string>(const Values&)> reads;
+    /// The numbers that its parameter of kind `inputs` holds now, those left at their default too; null: no such parameter.
+    std::function<Inputs(const Values&)> inputs;
+    /// What it wants of the recipe that its parameter of kind `recipe` names; null: no such parameter.
+    std::function<Inner(const Values&)> inner;
     /// Something the person should know about these settings, or "".
     std::function<std::string(const Values&)> notice;
 
@@ -97,6 +144,7 @@ struct StepDescription {
     std::function<std::unique_ptr<PixelStep>(const Values&, const StepContext&)> per_pixel;
 
     const Parameter* parameter(std::string_view parameter_id) const;
+    const Parameter* parameter_of(Kind kind) const;  ///< the first of a kind
 };
 
 /// All steps in the order people meet them. Defined beside the steps, see core/steps/all_steps.cpp.
@@ -113,6 +161,8 @@ std::optional<std::string> refuses(const Parameter& parameter, const Value& valu
 std::optional<Value> parse_value(const Parameter& parameter, std::string_view text);
 /// A number with as many digits as it needs.
 std::string write_number(double number);
+/// How often a tile of `inner` design pixels at `scale` % goes into one of `outer`; whole, so that the tile closes.
+int repeats(int outer, int inner, double scale);
 /// "1.5 px", "Gaussian", "#aabbcc", "3 stops": as people read it; tones as 0-255.
 std::string show_value(const Parameter& parameter, const Value& value);
 

@@ -23,8 +23,17 @@ struct Stop {
 };
 using Stops = std::vector<Stop>;
 
-/// number and count: double; toggle: bool; choice and strand: the word; colour; stops.
-using Value = std::variant<double, bool, std::string, Colour, Stops>;
+/// A number with a name of its own: an input of a formula, a dial of a recipe within the recipe.
+struct Input {
+    std::string name;  ///< letters, digits and _; dials have any name
+    double value = 0.5, min = 0, max = 1;
+    std::string note;
+    bool operator==(const Input&) const = default;
+};
+using Inputs = std::vector<Input>;
+
+/// number and count: double; toggle: bool; colour; stops; inputs; all other kinds: the word or text.
+using Value = std::variant<double, bool, std::string, Colour, Stops, Inputs>;
 using Values = std::map<std::string, Value, std::less<>>;
 
 }  // namespace loom

@@ -211,6 +211,34 @@ Rgb blend_opaque(Blend blend, Rgb under, Rgb over) {
     return dispatch(blend, [&](auto b) { return formula<decltype(b)::value>(ready(under), ready(over)); });
 }
 
+namespace {
+
+/// What both hand on by name: the upper one's where it covers at least half, the lower one's elsewhere.
+std::map<std::string, PlaneRef, std::less<>> joined_planes(const Bundle& under, const Bundle& over, float amount,
+                                                           const PlaneRef& within, const Job& job) {
+    auto result = over.named;
+    result.insert(under.named.begin(), under.named.end());
+    if (!over.coverage && !within && amount >= 0.5f) return result;
+    const Size size = under.size();
+    for (auto& [name, plane] : result) {
+        const PlaneRef below = under.plane(name), above = over.plane(name);
+        Plane out(size);
+        for_rows(job, size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < size.width; ++x) {
+                    const float cover =
+                        amount * (over.coverage ? over.coverage->row(y)[x] : 1.0f) * (within ? within->row(y)[x] : 1.0f);
+                    const PlaneRef& from = cover >= 0.5f ? above : below;
+                    out.row(y)[x] = from ? from->row(y)[x] : 0.0f;
+                }
+        });
+        plane = share(std::move(out));
+    }
+    return result;
+}
+
+}  // namespace
+
 Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within, const Job& job) {
     const Size size = under.size();
     const int channels = under.grey() && over.grey() ? 1 : 3;
@@ -244,8 +272,7 @@ Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& set
     Bundle result;
     for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
     if (covered) result.coverage = share(std::move(out_cover));
-    result.named = over.named;
-    result.named.insert(under.named.begin(), under.named.end());
+    result.named = joined_planes(under, over, settings.amount, within, job);
     return result;
 }
 

@@ -36,6 +36,8 @@ public:
     virtual ~PictureCodec() = default;
     /// Alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side before it reads them.
     virtual CodecFailure read(const std::string& path, int greatest, RawPicture& out) const = 0;
+    /// The size alone, from the head of the file, with the same refusals.
+    virtual CodecFailure size(const std::string& path, int greatest, Size& out) const = 0;
     /// Alpha goes in straight, except for EXR, which is premultiplied by definition.
     virtual CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format,
                                ColourMark mark) const = 0;

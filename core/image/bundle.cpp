@@ -127,11 +127,22 @@ Plane resized(const Plane& plane, Size size) {
     return result;
 }
 
+Plane nearest(const Plane& plane, Size size) {
+    Plane out(size);
+    for (int y = 0; y < size.height; ++y) {
+        const float* from = plane.row(static_cast<int>((2LL * y + 1) * plane.height() / (2LL * size.height)));
+        for (int x = 0; x < size.width; ++x)
+            out.row(y)[x] = from[static_cast<int>((2LL * x + 1) * plane.width() / (2LL * size.width))];
+    }
+    return out;
+}
+
 Bundle resized(const Bundle& bundle, Size size) {
     Bundle result;
     for (const auto& plane : bundle.colour) result.colour.push_back(share(resized(*plane, size)));
     if (bundle.coverage) result.coverage = share(resized(*bundle.coverage, size));
-    for (const auto& [name, plane] : bundle.named) result.named[name] = share(resized(*plane, size));
+    for (const auto& [name, plane] : bundle.named)
+        result.named[name] = share(is_object_plane(name) ? nearest(*plane, size) : resized(*plane, size));
     return result;
 }
 

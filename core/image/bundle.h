@@ -7,11 +7,23 @@
 
 #include <map>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/image/plane.h"
 
 namespace loom {
+
+/// Planes that say which object a pixel belongs to. Their values are never mixed between pixels: filters leave them
+/// as they are, and what moves pixels takes the nearest one.
+namespace objects {
+constexpr std::string_view id = "id";                                        ///< whole numbers from 1; 0: no object
+constexpr std::string_view u = "u", v = "v";                                 ///< place in the object, 0..1 from its left and top
+constexpr std::string_view random[] = {"random-1", "random-2", "random-3"};  ///< one draw per object, 0..1
+}  // namespace objects
+constexpr std::string_view height_plane = "height";
+/// Whether a named plane belongs to objects (all do but height).
+constexpr bool is_object_plane(std::string_view name) { return name != height_plane; }
 
 struct Bundle {
     /// One plane (grey) or three (red, green, blue); sRGB-encoded, premultiplied by coverage.
@@ -25,6 +37,11 @@ struct Bundle {
     bool grey() const { return colour.size() == 1; }
     Size size() const { return empty() ? Size{} : colour.front()->size(); }
     /// Plane 0..2 of the colour; a grey bundle answers with its one plane.
+    /// A named plane, or null.
+    PlaneRef plane(std::string_view name) const {
+        const auto found = named.find(name);
+        return found == named.end() ? nullptr : found->second;
+    }
     const Plane& channel(int index) const { return *colour[grey() ? 0 : static_cast<std::size_t>(index)]; }
     std::size_t bytes() const;
 
@@ -45,6 +62,8 @@ PlaneRef coverage_of(const Bundle& bundle);
 
 /// Mean of whole or part pixels (box filter) when shrinking, bilinear when growing; wraps at the edges.
 Plane resized(const Plane& plane, Size size);
+/// The value nearest to each pixel's centre.
+Plane nearest(const Plane& plane, Size size);
 Bundle resized(const Bundle& bundle, Size size);
 
 }  // namespace loom

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/noise/enlarge.h"
 
 namespace loom {
 
@@ -59,8 +60,8 @@ float smooth_step(double from, double to, double value) {
 
 }  // namespace
 
-CloudField::CloudField(const CloudSettings& settings, Size size)
-    : form_(settings.form), width_(size.width), deviation_(LatticeNoise::deviation(settings.basis)) {
+CloudField::CloudField(const CloudSettings& settings, Size size, const Job* job)
+    : form_(settings.form), size_(size), deviation_(LatticeNoise::deviation(settings.basis)) {
     const bool simplex = settings.basis == Basis::simplex;
     across_ = std::max(1.0, std::round(settings.across));
     down_ = simplex ? std::max(1.0, std::round(settings.down / std::sqrt(3.0))) * std::sqrt(3.0)
@@ -75,65 +76,99 @@ CloudField::CloudField(const CloudSettings& settings, Size size)
         const double pixels = std::min(size.width / (across_ * factor), size.height / (down_ * factor));
         const float visible = smooth_step(1.0, 2.0, pixels);
         if (visible <= 0 && octave > 0) continue;
+        // Eight samples a cell are enough to enlarge from.
+        const int level = std::max(0, static_cast<int>(std::floor(std::log2(pixels / 8))));
         octaves_.push_back({LatticeNoise(lattice_for(settings.basis, across_, down_, turn), settings.basis,
                                          mix64(settings.seed, static_cast<std::uint64_t>(octave)), size),
-                            static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible});
+                            static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible, level});
     }
     if (form_ == CloudForm::single_band) energy = 1;
     scale_ = static_cast<float>(1.0 / (std::sqrt(energy) * static_cast<double>(deviation_)));
+    const bool adds_up = form_ != CloudForm::billowed && form_ != CloudForm::ridged;
+    if (job && adds_up) build(*job);
 }
 
-int CloudField::padded_width() const { return octaves_.empty() ? width_ : octaves_.front().noise.padded_width(); }
+void CloudField::build(const Job& job) {
+    int levels = 0;
+    while (levels < 8 && size_.width % (2 << levels) == 0 && size_.height % (2 << levels) == 0 &&
+           std::min(size_.width, size_.height) >> (levels + 1) >= 16)
+        ++levels;
+    for (Octave& octave : octaves_) octave.level = std::min(octave.level, levels);
+    int top = 0;
+    for (const Octave& octave : octaves_) top = std::max(top, octave.level);
+    for (int level = top; level > 0; --level) {
+        const Size size{size_.width >> level, size_.height >> level};
+        std::vector<Octave> here;
+        for (const Octave& octave : octaves_)
+            if (octave.level == level) here.push_back({octave.noise.at_size(size), octave.weight, level});
+        Plane sum(size);
+        for_rows(job, size.height, [&](int first, int last) {
+            std::vector<float> line(static_cast<std::size_t>(size.width) + lattice_padding);
+            for (int y = first; y < last; ++y) {
+                if (coarse_.width() > 0)
+                    enlarged_row(coarse_, y, line.data());
+                else
+                    std::fill(line.begin(), line.end(), 0.0f);
+                for (const Octave& octave : here) octave.noise.add_row(y, octave.weight * scale_, line.data());
+                std::copy_n(line.begin(), size.width, sum.row(y));
+            }
+        });
+        coarse_ = std::move(sum);
+    }
+}
+
+int CloudField::padded_width() const { return size_.width + lattice_padding; }
+
+void CloudField::row(int y, float* out) const {
+    if (coarse_.width() == 0) return row(y, out, nullptr, nullptr);
+    enlarged_row(coarse_, y, out);
+    for (const Octave& octave : octaves_)
+        if (octave.level == 0) octave.noise.add_row(y, octave.weight * scale_, out);
+    fold(out);
+}
 
 void CloudField::row(int y, float* out, const float* du, const float* dv) const {
     const auto padded = static_cast<std::size_t>(padded_width());
     std::fill_n(out, padded, 0.0f);
-    std::vector<float> band(padded);
-    std::vector<float> ridge(form_ == CloudForm::ridged ? padded : 0, 1.0f);
-    // A rectified normal deviate has mean 0.798 and deviation 0.603.
-    constexpr float rectified_mean = 0.798f, rectified_deviation = 0.603f;
+    if (form_ == CloudForm::billowed || form_ == CloudForm::ridged) return rectified_row(y, out, du, dv);
+    for (const Octave& octave : octaves_) octave.noise.add_row(y, octave.weight * scale_, out, du, dv);
+    fold(out);
+}
+
+// A rectified normal deviate has mean 0.798 and deviation 0.603.
+constexpr float rectified_mean = 0.798f, rectified_deviation = 0.603f;
+
+void CloudField::fold(float* out) const {
+    if (form_ != CloudForm::folded) return;
+    for (int x = 0; x < size_.width; ++x) out[x] = (std::abs(out[x]) - rectified_mean) / rectified_deviation;
+}
+
+void CloudField::rectified_row(int y, float* out, const float* du, const float* dv) const {
+    const auto padded = static_cast<std::size_t>(padded_width());
+    const bool ridged = form_ == CloudForm::ridged;
+    std::vector<float> band(padded), ridge(ridged ? padded : 0, 1.0f);
     float mean = 0;
     for (const Octave& octave : octaves_) {
-        octave.noise.row(y, band.data(), du, dv);
+        std::fill(band.begin(), band.end(), 0.0f);
+        octave.noise.add_row(y, 1, band.data(), du, dv);
         const float weight = octave.weight * scale_;
-        switch (form_) {
-            case CloudForm::smooth:
-            case CloudForm::folded:
-            case CloudForm::single_band:
-                for (std::size_t x = 0; x < padded; ++x) out[x] += weight * band[x];
-                break;
-            case CloudForm::billowed:
-                for (std::size_t x = 0; x < padded; ++x) out[x] += weight * std::abs(band[x]);
-                break;
-            case CloudForm::ridged:
-                // Each octave's ridges grow only where the one before has ridges.
-                for (std::size_t x = 0; x < padded; ++x) {
-                    const float signal = 1.0f - std::min(1.0f, 1.6f * std::abs(band[x]));
-                    const float sharp = signal * signal * ridge[x];
-                    ridge[x] = std::min(1.0f, 2.0f * sharp);
-                    out[x] += weight * sharp;
-                }
-                break;
-        }
         mean += weight;
-    }
-    switch (form_) {
-        case CloudForm::smooth:
-        case CloudForm::single_band: break;
-        case CloudForm::folded:
-            for (std::size_t x = 0; x < padded; ++x) out[x] = (std::abs(out[x]) - rectified_mean) / rectified_deviation;
-            break;
-        case CloudForm::billowed: {
-            const float centre = mean * deviation_ * rectified_mean;
-            for (std::size_t x = 0; x < padded; ++x) out[x] = (out[x] - centre) / rectified_deviation;
-            break;
-        }
-        case CloudForm::ridged: {
-            // Measured: the sum has its mean near 0.51 of the weights and a deviation near 0.22 of them.
-            for (std::size_t x = 0; x < padded; ++x) out[x] = (out[x] / mean - 0.51f) / 0.22f;
-            break;
+        for (std::size_t x = 0; x < padded; ++x) {
+            if (!ridged) {
+                out[x] += weight * std::abs(band[x]);
+                continue;
+            }
+            // Each octave's ridges grow only where the one before has ridges.
+            const float signal = 1.0f - std::min(1.0f, 1.6f * std::abs(band[x]));
+            const float sharp = signal * signal * ridge[x];
+            ridge[x] = std::min(1.0f, 2.0f * sharp);
+            out[x] += weight * sharp;
         }
     }
+    const float centre = mean * deviation_ * rectified_mean;
+    // Measured: the ridged sum has its mean near 0.51 of the weights and a deviation near 0.22 of them.
+    for (std::size_t x = 0; x < padded; ++x)
+        out[x] = ridged ? (out[x] / mean - 0.51f) / 0.22f : (out[x] - centre) / rectified_deviation;
 }
 
 }  // namespace loom

@@ -7,6 +7,8 @@
 #include <cstdint>
 #include <vector>
 
+#include "core/base/job.h"
+#include "core/image/plane.h"
 #include "core/noise/lattice.h"
 
 namespace loom {
@@ -28,11 +30,14 @@ struct CloudSettings {
 
 class CloudField {
 public:
-    CloudField(const CloudSettings& settings, Size size);
+    /// With a `job`, large octaves are worked out once on coarser grids, on all threads, and enlarged from there: many
+    /// times faster for whole pictures, and less than a thousandth of the deviation from the exact sum.
+    CloudField(const CloudSettings& settings, Size size, const Job* job = nullptr);
 
     /// Writes a row with mean near 0 and standard deviation near 1; buffers hold padded_width() values.
-    /// `du`, `dv` (both or neither null) shift the place each pixel reads, in tiles.
-    void row(int y, float* out, const float* du = nullptr, const float* dv = nullptr) const;
+    void row(int y, float* out) const;
+    /// The same, read at places that lie `du`, `dv` tiles off each pixel; always the exact sum.
+    void row(int y, float* out, const float* du, const float* dv) const;
 
     int padded_width() const;
     /// Cells per tile of the coarsest octave after rounding.
@@ -43,13 +48,19 @@ private:
     struct Octave {
         LatticeNoise noise;
         float weight;
+        int level;  ///< how often the picture may be halved before this octave's cells get too small
     };
+    void build(const Job& job);
+    void fold(float* out) const;
+    void rectified_row(int y, float* out, const float* du, const float* dv) const;
+
     CloudForm form_;
-    int width_;
+    Size size_;
     float deviation_;
     float scale_ = 1;
     double across_ = 1, down_ = 1;
     std::vector<Octave> octaves_;
+    Plane coarse_;  ///< sum of the octaves of level 1 and more at half the size; empty if there is none
 };
 
 }  // namespace loom

@@ -25,9 +25,6 @@ struct GrainSettings {
     float share = 0.05f;
 };
 
-/// Standard normal deviate of a hash (Giles 2010, single-precision inverse error function).
-float normal_of(std::uint64_t hash);
-
 /// Values have mean 0 and, for even and Gaussian spreads, standard deviation 1; sparse grains are 0 or 1.
 class GrainField {
 public:
@@ -39,15 +36,20 @@ public:
 
 private:
     struct Span {
-        int first;                   // grain index
-        std::vector<float> weights;  // share of the pixel each grain covers
+        int first;       // grain index
+        int weight = 0;  // where its weights begin
+        int count = 0;   // how many grains the pixel touches
     };
-    static std::vector<Span> spans(int grains, int pixels);
-    float grain(std::uint64_t row_hash, int column) const;
+    struct Spans {
+        std::vector<Span> of_pixel;
+        std::vector<float> weights;  // share of the pixel each grain covers
+        bool one_to_one = false;
+    };
+    static Spans spans(int grains, int pixels);
 
     GrainSettings settings_;
     float tail_scale_ = 1;
-    std::vector<Span> across_, down_;
+    Spans across_, down_;
 };
 
 }  // namespace loom

@@ -23,6 +23,8 @@ int reduced(std::int64_t value, int modulus) {
     return rest < 0 ? rest + modulus : rest;
 }
 
+std::uint32_t hashed(std::uint64_t seed) { return static_cast<std::uint32_t>(mix64(seed) >> 32); }
+
 /// Whole part and fraction of factor * (2 index + 1) / (2 count), exactly.
 std::pair<int, float> split(int factor, int index, int count) {
     const std::int64_t numerator = static_cast<std::int64_t>(factor) * (2 * index + 1);
@@ -64,8 +66,8 @@ Lattice Lattice::of(int a, int b, int c, int d) {
 }
 
 LatticeNoise::LatticeNoise(const Lattice& lattice, Basis basis, std::uint64_t seed, Size size)
-    : lattice_(lattice), basis_(basis), seed_(static_cast<std::uint32_t>(mix64(seed) >> 32)), size_(size) {
-    const std::size_t padded = static_cast<std::size_t>(size.width) + lattice_kernel_padding;
+    : lattice_(lattice), basis_(basis), seed_(hashed(seed)), size_(size) {
+    const std::size_t padded = static_cast<std::size_t>(size.width) + lattice_padding;
     p_.assign(padded, 0.0f), q_.assign(padded, 0.0f);
     k1_.assign(padded, 0), k2_.assign(padded, 0);
     for (int x = 0; x < size.width; ++x) {
@@ -78,7 +80,13 @@ LatticeNoise::LatticeNoise(const Lattice& lattice, Basis basis, std::uint64_t se
     }
 }
 
-void LatticeNoise::row(int y, float* out, const float* du, const float* dv) const {
+LatticeNoise LatticeNoise::at_size(Size size) const {
+    LatticeNoise other(lattice_, basis_, 0, size);
+    other.seed_ = seed_;
+    return other;
+}
+
+void LatticeNoise::add_row(int y, float weight, float* out, const float* du, const float* dv) const {
     LatticeRow row{};
     const auto [i, pf] = split(lattice_.b, y, size_.height);
     const auto [j, qf] = split(lattice_.d, y, size_.height);
@@ -90,6 +98,7 @@ void LatticeNoise::row(int y, float* out, const float* du, const float* dv) cons
     row.k2_row = reduced(static_cast<std::int64_t>(lattice_.r21) * i + static_cast<std::int64_t>(lattice_.r22) * j, lattice_.d2);
     row.du = du, row.dv = dv;
     row.count = size_.width;
+    row.weight = weight;
     lattice_row(basis_, row, out);
 }
 
@@ -100,6 +109,21 @@ float LatticeNoise::deviation(Basis basis) {
         case Basis::simplex: return 0.405f;
     }
     return 1;
+}
+
+void lattice_noise_at(const Lattice& lattice, Basis basis, std::uint64_t seed, const float* u, const float* v, int count,
+                      float weight, float* out) {
+    thread_local std::vector<float> zeros;
+    thread_local std::vector<std::int32_t> none;
+    const std::size_t padded = static_cast<std::size_t>(count) + lattice_padding;
+    if (zeros.size() < padded) zeros.assign(padded, 0.0f), none.assign(padded, 0);
+    LatticeRow row{};
+    row.lattice = &lattice;
+    row.seed = hashed(seed);
+    row.p = row.q = zeros.data(), row.k1 = row.k2 = none.data();
+    row.du = u, row.dv = v;
+    row.count = count, row.weight = weight;
+    lattice_row(basis, row, out);
 }
 
 }  // namespace loom

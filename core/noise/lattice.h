@@ -22,6 +22,9 @@ struct Lattice {
     static Lattice of(int a, int b, int c, int d);
 };
 
+/// Buffers for rows are longer than the row by this many values.
+constexpr int lattice_padding = 64;
+
 enum class Basis { gradient, value, simplex };
 
 /// Lattice noise over the pixels of one tile, prepared for reading row by row.
@@ -29,10 +32,12 @@ class LatticeNoise {
 public:
     LatticeNoise(const Lattice& lattice, Basis basis, std::uint64_t seed, Size size);
 
-    /// Writes the row's values, about -1..1 with mean 0, to `out`. `du`, `dv` (both or neither null) shift the
-    /// place that each pixel reads, in tiles. All buffers hold padded_width() values.
-    void row(int y, float* out, const float* du = nullptr, const float* dv = nullptr) const;
+    /// Adds `weight` times the row's values, which are about -1..1 with mean 0, to `out`. `du`, `dv` (both or neither null) shift
+    /// the place that each pixel reads, in tiles. All buffers hold padded_width() values.
+    void add_row(int y, float weight, float* out, const float* du = nullptr, const float* dv = nullptr) const;
 
+    /// The same noise over another number of pixels.
+    LatticeNoise at_size(Size size) const;
     int padded_width() const { return static_cast<int>(p_.size()); }
     const Lattice& lattice() const { return lattice_; }
 
@@ -47,5 +52,9 @@ private:
     std::vector<float> p_, q_;           // fractions of the column terms
     std::vector<std::int32_t> k1_, k2_;  // residues of their whole parts
 };
+
+/// Adds `weight` times lattice noise at any places, in tiles; the buffers are longer than `count` by lattice_padding.
+void lattice_noise_at(const Lattice& lattice, Basis basis, std::uint64_t seed, const float* u, const float* v, int count,
+                      float weight, float* out);
 
 }  // namespace loom

@@ -10,9 +10,6 @@
 
 namespace loom {
 
-/// Buffers given to the kernel are longer than the row by this many values.
-constexpr int lattice_kernel_padding = 64;
-
 struct LatticeRow {
     const Lattice* lattice;
     std::uint32_t seed;
@@ -22,8 +19,10 @@ struct LatticeRow {
     std::int32_t k1_row, k2_row;
     const float *du, *dv;
     int count;
+    float weight;
 };
 
+/// Adds `weight` times the noise of the row to `out`.
 void lattice_row(Basis basis, const LatticeRow& row, float* out);
 
 }  // namespace loom

@@ -9,6 +9,7 @@
 #include <memory>
 
 #include "core/base/files.h"
+#include "core/recipe/assets.h"
 
 namespace loom {
 
@@ -19,6 +20,10 @@ namespace {
 constexpr std::size_t most_json = 64u << 20, most_file = 2048u << 20, most_asset = 512u << 20;
 
 Error broken(const std::string& path, const std::string& why) { return {Fault::file, "cannot read '" + path + "': " + why}; }
+
+Error cut_off(const std::string& path) {
+    return broken(path, "it is no complete .loom file; it may have been cut off while it was copied");
+}
 
 struct CloseZip {
     void operator()(zip_t* zip) const { zip_discard(zip); }
@@ -41,42 +46,43 @@ Result<std::string> read_entry(zip_t* zip, zip_uint64_t index, std::size_t most,
     return bytes;
 }
 
-Result<LoomFile> read_zip(const std::string& path) {
-    int code = 0;
-    Zip zip(zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
-    if (!zip) return broken(path, "it is no complete .loom file; it may have been cut off while it was copied");
+/// Puts what was read in its place; the recipe's own findings come first.
+void take_recipe(LoomFile& file, std::string_view json) {
+    Reading reading = read_recipe(json);
+    reading.recipe.assets = std::move(file.recipe.assets);
+    file.recipe = std::move(reading.recipe);
+    file.findings = std::move(reading.findings);
+}
+
+Result<LoomFile> read_zip(zip_t* zip, const std::string& path) {
     LoomFile file;
-    bool found = false;
-    for (zip_int64_t k = 0, count = zip_get_num_entries(zip.get(), 0); k < count; ++k) {
+    std::string recipe_json;
+    for (zip_int64_t k = 0, count = zip_get_num_entries(zip, 0); k < count; ++k) {
         const auto index = static_cast<zip_uint64_t>(k);
-        const char* raw_name = zip_get_name(zip.get(), index, 0);
+        const char* raw_name = zip_get_name(zip, index, 0);
         const std::string name = raw_name ? raw_name : "";
         const bool asset = name.starts_with("assets/") && name.find("..") == std::string::npos && name.back() != '/';
         if (name != "recipe.json" && name != "preview.png" && !asset) continue;
-        auto bytes = read_entry(zip.get(), index, name == "recipe.json" ? most_json : most_asset, path);
+        auto bytes = read_entry(zip, index, name == "recipe.json" ? most_json : most_asset, path);
         if (!bytes) return bytes.error();
-        if (name == "recipe.json") {
-            Reading reading = read_recipe(*bytes);
-            file.recipe = std::move(reading.recipe);
-            file.findings = std::move(reading.findings);
-            found = true;
-        } else if (name == "preview.png") {
+        if (name == "recipe.json")
+            recipe_json = std::move(*bytes);
+        else if (name == "preview.png")
             file.preview_png = std::move(*bytes);
-        } else {
-            file.assets[name] = std::move(*bytes);
-        }
+        else
+            file.recipe.assets[name] = make_asset(name, std::move(*bytes));
     }
-    if (!found) return broken(path, "there is no recipe.json inside");
+    if (recipe_json.empty()) return broken(path, "there is no recipe.json inside");
+    take_recipe(file, recipe_json);
+    check_assets(file.recipe, file.findings);
     return file;
 }
 
 Result<LoomFile> read_json(const std::string& path) {
     auto bytes = read_file(path, most_json);
     if (!bytes) return bytes.error();
-    Reading reading = read_recipe(*bytes);
     LoomFile file;
-    file.recipe = std::move(reading.recipe);
-    file.findings = std::move(reading.findings);
+    take_recipe(file, *bytes);
     return file;
 }
 
@@ -89,8 +95,10 @@ Result<LoomFile> read_folder(const std::string& path) {
         if (!entry.is_regular_file()) continue;
         auto bytes = read_file(entry.path().string(), most_asset);
         if (!bytes) return bytes.error();
-        file->assets["assets/" + entry.path().filename().string()] = std::move(*bytes);
+        const std::string name = "assets/" + entry.path().filename().string();
+        file->recipe.assets[name] = make_asset(name, std::move(*bytes));
     }
+    check_assets(file->recipe, file->findings);
     return file;
 }
 
@@ -107,16 +115,20 @@ bool add_entry(zip_t* zip, const std::string& name, std::string_view bytes, bool
     return !store || zip_set_file_compression(zip, static_cast<zip_uint64_t>(index), ZIP_CM_STORE, 0) == 0;
 }
 
+/// `json` has to outlive zip_close.
+bool add_all(zip_t* zip, const LoomFile& file, const std::string& json) {
+    bool ok = add_entry(zip, "mimetype", loom_mimetype, true) && add_entry(zip, "recipe.json", json, false);
+    for (const auto& [name, asset] : file.recipe.assets) ok = ok && add_entry(zip, name, asset->bytes, false);
+    return ok && (file.preview_png.empty() || add_entry(zip, "preview.png", file.preview_png, true));
+}
+
 Result<Done> write_zip(const std::string& path, const LoomFile& file) {
     const std::string json = write_recipe(file.recipe);
     return replace_file(path, [&](const std::string& temporary) -> Result<Done> {
         int code = 0;
         Zip zip(zip_open(temporary.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code));
         if (!zip) return file_error("cannot write", path, errno);
-        bool ok = add_entry(zip.get(), "mimetype", loom_mimetype, true) && add_entry(zip.get(), "recipe.json", json, false);
-        for (const auto& [name, bytes] : file.assets) ok = ok && add_entry(zip.get(), name, bytes, false);
-        if (!file.preview_png.empty()) ok = ok && add_entry(zip.get(), "preview.png", file.preview_png, true);
-        if (!ok) return Error{Fault::file, "cannot write '" + path + "': " + zip_strerror(zip.get())};
+        if (!add_all(zip.get(), file, json)) return Error{Fault::file, "cannot write '" + path + "': " + zip_strerror(zip.get())};
         if (zip_close(zip.get()) != 0) {
             const int system_error = zip_error_code_system(zip_get_error(zip.get()));
             return file_error("cannot write", path, system_error != 0 ? system_error : EIO);
@@ -130,8 +142,8 @@ Result<Done> write_folder(const std::string& path, const LoomFile& file) {
     std::error_code error;
     fs::create_directories(path + "/assets", error);
     if (error) return file_error("cannot write", path, error.value());
-    for (const auto& [name, bytes] : file.assets)
-        if (auto written = write_file(path + "/" + name, bytes); !written) return written;
+    for (const auto& [name, asset] : file.recipe.assets)
+        if (auto written = write_file(path + "/" + name, asset->bytes); !written) return written;
     if (!file.preview_png.empty())
         if (auto written = write_file(path + "/preview.png", file.preview_png); !written) return written;
     return write_file(path + "/recipe.json", write_recipe(file.recipe));
@@ -147,9 +159,33 @@ Result<LoomFile> inspect_loom(const std::string& path) {
     // The contents decide, not the name: a zip begins with "PK", anything else has to be JSON.
     auto start = read_file(path, most_file);
     if (!start) return start.error();
-    if (start->starts_with("PK")) return read_zip(path);
+    if (start->starts_with("PK")) {
+        int code = 0;
+        const Zip zip(zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
+        if (!zip) return cut_off(path);
+        return read_zip(zip.get(), path);
+    }
     if (path.ends_with(".loom") && !start->starts_with("{")) return broken(path, "it is no .loom file");
     return read_json(path);
+}
+
+Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name) {
+    if (!bytes.starts_with("PK")) {
+        if (!bytes.starts_with("{")) return broken(name, "it is no .loom file");
+        LoomFile file;
+        take_recipe(file, bytes);
+        check_assets(file.recipe, file.findings);
+        return file;
+    }
+    zip_error_t error;
+    zip_error_init(&error);
+    zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
+    const Zip zip(source ? zip_open_from_source(source, ZIP_RDONLY | ZIP_CHECKCONS, &error) : nullptr);
+    if (!zip) {
+        if (source) zip_source_free(source);
+        return cut_off(name);
+    }
+    return read_zip(zip.get(), name);
 }
 
 Result<LoomFile> read_loom(const std::string& path) {
@@ -158,6 +194,29 @@ Result<LoomFile> read_loom(const std::string& path) {
     for (const Finding& finding : file->findings)
         if (finding.weight == Finding::Weight::fault) return Error{Fault::recipe, path + ": " + finding.text()};
     return file;
+}
+
+Result<std::string> loom_bytes(const LoomFile& file) {
+    const Error failed{Fault::memory, "'" + file.recipe.name + "' cannot be packed: there is not enough memory"};
+    const std::string json = write_recipe(file.recipe);
+    zip_error_t error;
+    zip_error_init(&error);
+    zip_source_t* source = zip_source_buffer_create(nullptr, 0, 0, &error);
+    if (!source) return failed;
+    // The archive gives its source away when it is closed; this keeps it readable.
+    zip_source_keep(source);
+    const std::unique_ptr<zip_source_t, void (*)(zip_source_t*)> kept(source, zip_source_free);
+    Zip zip(zip_open_from_source(source, ZIP_CREATE | ZIP_TRUNCATE, &error));
+    if (!zip || !add_all(zip.get(), file, json) || zip_close(zip.get()) != 0) return failed;
+    zip.release();
+    if (zip_source_open(source) != 0) return failed;
+    zip_source_seek(source, 0, SEEK_END);
+    std::string bytes(static_cast<std::size_t>(zip_source_tell(source)), '\0');
+    zip_source_seek(source, 0, SEEK_SET);
+    const bool read = zip_source_read(source, bytes.data(), bytes.size()) == static_cast<zip_int64_t>(bytes.size());
+    zip_source_close(source);
+    if (!read) return failed;
+    return bytes;
 }
 
 Result<Done> write_loom(const std::string& path, const LoomFile& file) {

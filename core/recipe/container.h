@@ -4,7 +4,6 @@
 // The .loom file: a zip of mimetype, recipe.json, assets/ and preview.png, or a folder with the same contents.
 #pragma once
 
-#include <map>
 #include <string>
 
 #include "core/base/result.h"
@@ -14,10 +13,9 @@
 namespace loom {
 
 struct LoomFile {
-    Recipe recipe;
-    std::vector<Finding> findings;              ///< faults and warnings of the recipe
-    std::map<std::string, std::string> assets;  ///< "assets/..." to bytes, kept as they are
-    std::string preview_png;                    ///< "" if there is none
+    Recipe recipe;                  ///< with its assets
+    std::vector<Finding> findings;  ///< faults and warnings of the recipe and of recipes within it
+    std::string preview_png;        ///< "" if there is none
 };
 
 constexpr std::string_view loom_mimetype = "application/x-keen-loom";
@@ -25,8 +23,14 @@ constexpr std::string_view loom_mimetype = "application/x-keen-loom";
 /// Reads a .loom file, a folder or a bare recipe.json. A recipe with faults is still read; the caller decides.
 Result<LoomFile> inspect_loom(const std::string& path);
 
+/// The same from the bytes of a .loom file or a recipe.json; `name` stands in messages.
+Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name);
+
 /// inspect_loom, but the first fault of the recipe is an error that names file and place.
 Result<LoomFile> read_loom(const std::string& path);
+
+/// The bytes of a .loom file.
+Result<std::string> loom_bytes(const LoomFile& file);
 
 /// Writes atomically; a path without ".loom" that is a folder is written as a folder.
 Result<Done> write_loom(const std::string& path, const LoomFile& file);

@@ -109,6 +109,11 @@ Recipe with_seed(Recipe recipe, std::uint32_t seed) {
     recipe.seed = seed;
     return recipe;
 }
+Recipe with_asset(Recipe recipe, std::string name, std::shared_ptr<const Asset> asset) {
+    recipe.assets[std::move(name)] = std::move(asset);
+    return recipe;
+}
+
 Recipe with_linear_light(Recipe recipe, bool linear) {
     recipe.linear_light = linear;
     return recipe;
@@ -208,6 +213,14 @@ Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
             return;
         }
         const StepDescription* description = find_step(s.kind);
+        if (const auto input = input_at(s, at.parameter)) {
+            const auto& id = description->parameter_of(Kind::inputs)->id;
+            Inputs inputs = description->inputs(s.set);
+            for (Input& each : inputs)
+                if (each.name == input->name) each.value = std::get<double>(value);
+            s.set[std::string(id)] = std::move(inputs);
+            return;
+        }
         const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
         if (!parameter) return;
         if (value == parameter->fallback)
@@ -221,10 +234,22 @@ Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step)
     return step_changed(std::move(recipe), strand, step, [](Step& s) { s.set.clear(); });
 }
 
+std::optional<Input> input_at(const Step& step, std::string_view parameter) {
+    const StepDescription* description = find_step(step.kind);
+    const Parameter* holder = description && description->inputs ? description->parameter_of(Kind::inputs) : nullptr;
+    if (!holder) return std::nullopt;
+    const std::string front = std::string(holder->id) + ".";
+    if (!parameter.starts_with(front)) return std::nullopt;
+    for (const Input& input : description->inputs(step.set))
+        if (input.name == parameter.substr(front.size())) return input;
+    return std::nullopt;
+}
+
 std::optional<Value> value_at(const Recipe& recipe, const Address& at) {
     const Step* step = recipe.step(at);
     if (!step) return std::nullopt;
     if (auto common = common_value(*step, at.parameter)) return common;
+    if (const auto input = input_at(*step, at.parameter)) return Value(input->value);
     const StepDescription* description = find_step(step->kind);
     const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
     if (!parameter) return std::nullopt;
@@ -237,6 +262,11 @@ std::optional<std::string> refuses(const Recipe& recipe, const Address& at, cons
     const Step* step = strand->step(at.step);
     if (!step) return "strand '" + at.strand + "' has no step '" + at.step + "'";
     if (common_value(*step, at.parameter)) return common_refuses(at.parameter, value);
+    if (const auto input = input_at(*step, at.parameter)) {
+        const auto* number = std::get_if<double>(&value);
+        if (number && *number >= input->min && *number <= input->max) return std::nullopt;
+        return "must be a number from " + write_number(input->min) + " to " + write_number(input->max);
+    }
     const StepDescription* description = find_step(step->kind);
     const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
     if (!parameter) return "step '" + step->kind + "' has no parameter '" + at.parameter + "'";

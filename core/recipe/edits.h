@@ -30,6 +30,7 @@ Recipe renamed(Recipe recipe, std::string name);
 Recipe with_tile(Recipe recipe, Tile tile);
 Recipe with_seed(Recipe recipe, std::uint32_t seed);
 Recipe with_linear_light(Recipe recipe, bool linear);
+Recipe with_asset(Recipe recipe, std::string name, std::shared_ptr<const Asset> asset);
 
 Recipe strand_added(Recipe recipe, Strand strand, int index);
 Recipe strand_removed(Recipe recipe, std::string_view strand);
@@ -54,6 +55,8 @@ Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view ste
 Recipe with_value(Recipe recipe, const Address& at, const Value& value);
 /// All parameters of a step back to their defaults.
 Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step);
+/// The input that "inputs.NAME" means: one of the named numbers of the step's parameter of that kind.
+std::optional<Input> input_at(const Step& step, std::string_view parameter);
 /// The value that `at` has now; nothing if there is no such place.
 std::optional<Value> value_at(const Recipe& recipe, const Address& at);
 /// Why `at` cannot take `value`, as a sentence; nothing if it can.

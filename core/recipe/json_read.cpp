@@ -119,6 +119,10 @@ public:
                 break;
             case Kind::choice:
             case Kind::strand:
+            case Kind::text:
+            case Kind::formula:
+            case Kind::picture:
+            case Kind::recipe:
                 if (node.is_string()) read = Value(node.get<std::string>());
                 break;
             case Kind::colour:
@@ -126,6 +130,7 @@ public:
                     if (const auto colour = parse_colour(node.get<std::string>())) read = Value(*colour);
                 break;
             case Kind::stops: read = stops(node, pointer); break;
+            case Kind::inputs: read = inputs(node, pointer); break;
         }
         // A value of no kind at all gets the same words as one of the wrong kind.
         const Value wrong = p.kind == Kind::toggle ? Value(0.0) : Value(false);
@@ -153,6 +158,24 @@ private:
             else
                 fault(at(here, "colour"), "must be a colour such as #c08a50");
             result.push_back(stop);
+        }
+        return Value(std::move(result));
+    }
+
+    std::optional<Value> inputs(const json& node, const std::string& pointer) {
+        if (!node.is_array()) return std::nullopt;
+        Inputs result;
+        for (std::size_t k = 0; k < node.size(); ++k) {
+            const json& entry = node[k];
+            const std::string here = at(pointer, k);
+            if (!object(entry, here)) continue;
+            Input input;
+            input.name = text(entry, "name", here, "");
+            input.min = number(entry, "min", here, 0, -1e6, 1e6);
+            input.max = number(entry, "max", here, 1, -1e6, 1e6);
+            input.value = number(entry, "value", here, (input.min + input.max) / 2, -1e6, 1e6);
+            input.note = text(entry, "note", here, "");
+            result.push_back(std::move(input));
         }
         return Value(std::move(result));
     }

@@ -31,6 +31,16 @@ struct Writer {
         }
         return list;
     }
+    json operator()(const Inputs& value) const {
+        json list = json::array();
+        for (const Input& input : value) {
+            json entry = {
+                {"name", input.name}, {"value", number(input.value)}, {"min", number(input.min)}, {"max", number(input.max)}};
+            if (!input.note.empty()) entry["note"] = input.note;
+            list.push_back(std::move(entry));
+        }
+        return list;
+    }
 };
 
 json write(const Value& value) { return std::visit(Writer{}, value); }

@@ -39,8 +39,11 @@ bool Recipe::operator==(const Recipe& other) const {
     auto rest = [](const Recipe& r) {
         return std::tie(r.name, r.seed, r.tile, r.linear_light, r.dials, r.colourways, r.unknown);
     };
-    return rest(*this) == rest(other) && std::equal(strands.begin(), strands.end(), other.strands.begin(), other.strands.end(),
-                                                    [](const StrandRef& a, const StrandRef& b) { return a == b || *a == *b; });
+    const auto same_name = [](const auto& a, const auto& b) { return a.first == b.first; };
+    return rest(*this) == rest(other) &&
+           std::equal(assets.begin(), assets.end(), other.assets.begin(), other.assets.end(), same_name) &&
+           std::equal(strands.begin(), strands.end(), other.strands.begin(), other.strands.end(),
+                      [](const StrandRef& a, const StrandRef& b) { return a == b || *a == *b; });
 }
 
 int Recipe::index_of(std::string_view strand_id) const {

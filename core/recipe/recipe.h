@@ -109,6 +109,15 @@ struct Tile {
     Size size() const { return {width, height}; }
 };
 
+struct Recipe;
+
+/// Something that the recipe keeps inside: a picture, or another recipe (a .loom file).
+struct Asset {
+    std::string bytes;
+    std::shared_ptr<const Recipe> recipe;  ///< read from the bytes if they are a sound .loom file
+};
+using Assets = std::map<std::string, std::shared_ptr<const Asset>, std::less<>>;
+
 struct Recipe {
     std::string name = "Untitled";
     std::uint32_t seed = 0;
@@ -117,9 +126,10 @@ struct Recipe {
     std::vector<StrandRef> strands;
     std::vector<Dial> dials;
     std::vector<Colourway> colourways;
+    Assets assets;  ///< by name, "assets/<sha256>.<ext>"
     std::string unknown;
 
-    /// By content, not by sharing.
+    /// By content, not by sharing; assets count by their names, which say what they hold.
     bool operator==(const Recipe& other) const;
     int index_of(std::string_view strand_id) const;  ///< -1: none
     const Strand* strand(std::string_view strand_id) const;

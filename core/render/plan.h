@@ -15,6 +15,7 @@
 #include "core/base/hash.h"
 #include "core/base/job.h"
 #include "core/catalogue/description.h"
+#include "core/image/picture_reader.h"
 #include "core/recipe/recipe.h"
 
 namespace loom {
@@ -22,7 +23,9 @@ namespace loom {
 struct Node {
     Key key;
     std::vector<int> inputs;
+    Size size;
     Shape shape;
+    int named_planes = 0;  ///< height and object planes that come with it
     int scratch_planes = 0;
     double cost = 1;    ///< share of the progress
     std::string label;  ///< for messages and timing: "strand/step"
@@ -56,7 +59,8 @@ struct Plan {
 
 /// The recipe's references must be sound (no unknown strands, no circle): read_recipe checks that, and
 /// edits in the window are checked before they are applied. Unsound ones render as nothing, with a warning.
-Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted);
+/// `pictures` reads what steps keep as files; without it they are passed over with a warning.
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures = nullptr);
 
 /// The size in pixels of a rendering whose longer side is `longest`.
 Size size_for(const Tile& tile, int longest);

@@ -30,9 +30,10 @@ Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), 
 
 }  // namespace
 
-Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted)
-    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()) {
+Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth)
+    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()), pictures_(pictures), depth_(depth) {
     plan_.size = size;
+    collect_reads();
     for (const Wanted& each : wanted) {
         int node = nothing;
         switch (each.what) {
@@ -56,6 +57,18 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
     }
 }
 
+void Planner::collect_reads() {
+    for (const Wanted& each : wanted_)
+        if (each.what == Wanted::What::map && each.map == Map::height) reads_.insert(std::string(height_plane));
+    for (const StrandRef& strand : recipe_.strands)
+        for (ChainKind kind : all_chains)
+            for (const Step& step : strand->chain(kind)) {
+                const StepDescription* description = step.on ? find_step(step.kind) : nullptr;
+                if (description && description->reads)
+                    for (std::string& name : description->reads(step.set)) reads_.insert(std::move(name));
+            }
+}
+
 Plan Planner::finish() && { return std::move(plan_); }
 
 void Planner::warn(std::string text) {
@@ -64,6 +77,7 @@ void Planner::warn(std::string text) {
 }
 
 int Planner::add(Node node) {
+    if (node.size.width == 0) node.size = plan_.size;
     const auto [place, is_new] = known_.emplace(node.key, static_cast<int>(plan_.nodes.size()));
     if (is_new) plan_.nodes.push_back(std::move(node));
     return place->second;
@@ -90,9 +104,12 @@ Key Planner::step_key(const Step& step, const StepDescription& description) cons
     for (const Parameter& p : description.parameters) {
         if (!relevant(description, p, step.set)) continue;
         key.add(p.id);
-        // A strand counts by what it holds, which its node's key says.
-        if (p.kind != Kind::strand) add_value(key, value_or_default(p, step.set));
+        // A strand or something kept inside counts by what it holds, which its node's key says.
+        if (p.kind != Kind::strand && p.kind != Kind::picture && p.kind != Kind::recipe)
+            add_value(key, value_or_default(p, step.set));
     }
+    for (std::string_view plane : description.planes)
+        if (reads_.contains(plane)) key.add(plane);
     return key;
 }
 
@@ -209,10 +226,13 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
         node.key.add(key_of(input));
     }
     for (const Parameter& p : description.parameters) {
-        if (p.kind != Kind::strand || !relevant(description, p, step.set)) continue;
+        const bool reads = p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe;
+        if (!reads || !relevant(description, p, step.set)) continue;
         const auto& id = std::get<std::string>(value_or_default(p, step.set));
         if (id.empty()) continue;
-        const int other = other_strand(id, label);
+        const int other = p.kind == Kind::strand    ? other_strand(id, label)
+                          : p.kind == Kind::picture ? picture_node(id, label)
+                                                    : recipe_node(id, description.inner(step.set), label);
         node.key.add(p.id).add(key_of(other));
         others.emplace_back(p.id, static_cast<int>(node.inputs.size()));
         node.inputs.push_back(other);
@@ -227,11 +247,14 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
     }
     node.shape = description.shape(step.set, in);
     node.scratch_planes = description.scratch_planes;
+    for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
+    if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
     node.cost = makes ? 2 : 4;
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
-                others = std::move(others)](const std::vector<const Bundle*>& inputs, const Job& job) {
+                others = std::move(others), reads = reads_](const std::vector<const Bundle*>& inputs, const Job& job) {
         StepContext context;
+        context.wanted = &reads;
         context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
         context.input = makes ? nullptr : inputs.front();
         for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];
@@ -364,8 +387,8 @@ int Planner::map_node(Map map) {
     return node;
 }
 
-Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted) {
-    return Planner(recipe, size, wanted).finish();
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures) {
+    return Planner(recipe, size, wanted, pictures).finish();
 }
 
 }  // namespace loom

@@ -12,7 +12,8 @@ namespace loom {
 
 class Planner {
 public:
-    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted);
+    /// `depth` counts the recipes around this one.
+    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth = 0);
     Plan finish() &&;
 
 private:
@@ -30,6 +31,11 @@ private:
     int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
     int masked(int strand, int picture, int mask);
     int joined(int under, int over, const Join& join, int within, const std::string& label);
+    int picture_node(const std::string& name, const std::string& for_step);
+    int recipe_node(const std::string& name, const Inner& inner, const std::string& for_step);
+    /// Puts the nodes of another plan into this one; the place of its one output.
+    int take_over(Plan&& inner);
+    void collect_reads();
     int other_strand(const std::string& id, const std::string& for_step);
     bool wants_step(int strand, const Step& step) const;
     void remember(int strand, const Step& step, int node);
@@ -46,6 +52,10 @@ private:
     Plan plan_;
     std::set<Wanted> wanted_;
     std::unordered_map<Key, int, KeyHash> known_;
+    const PictureReader* pictures_;
+    int depth_;
+    /// Named planes that some step, route or wanted map of this recipe reads; others are not made.
+    std::set<std::string, std::less<>> reads_;
     std::map<int, int> strands_, cloths_;
     std::set<int> open_strands_;  ///< being built: meeting one again is a circle
 };

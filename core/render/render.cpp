@@ -61,8 +61,9 @@ Size size_for(const Tile& tile, int longest) {
 
 namespace {
 
-std::size_t planes_of(const Node& node) {
-    return static_cast<std::size_t>(std::max(1, node.shape.channels) + (node.shape.coverage ? 1 : 0));
+std::size_t bytes_of(const Node& node) {
+    const int planes = std::max(1, node.shape.channels) + (node.shape.coverage ? 1 : 0) + node.named_planes;
+    return static_cast<std::size_t>(planes) * node.size.pixels() * sizeof(float);
 }
 
 /// For each node, the last node that reads it (or one past the end for outputs).
@@ -92,20 +93,19 @@ std::string mebibytes(std::size_t bytes) { return std::to_string((bytes + (1 << 
 
 std::size_t Plan::peak_bytes() const {
     const auto last = last_uses(*this);
-    const std::size_t plane = size.pixels() * sizeof(float);
     std::size_t alive = 0, peak = 0;
     for (std::size_t k = 0; k < nodes.size(); ++k) {
-        alive += planes_of(nodes[k]);
-        peak = std::max(peak, alive + static_cast<std::size_t>(nodes[k].scratch_planes));
+        alive += bytes_of(nodes[k]);
+        peak = std::max(peak, alive + static_cast<std::size_t>(nodes[k].scratch_planes) * nodes[k].size.pixels() * sizeof(float));
         for (std::size_t j = 0; j <= k; ++j)
-            if (last[j] == k) alive -= planes_of(nodes[j]);
+            if (last[j] == k) alive -= bytes_of(nodes[j]);
     }
-    return peak * plane;
+    return peak;
 }
 
 Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                          const Job& job) {
-    Plan plan = make_plan(recipe, size, wanted);
+    Plan plan = make_plan(recipe, size, wanted, options.pictures);
     Rendering rendering;
     rendering.size = size;
     rendering.peak_bytes = plan.peak_bytes();
@@ -136,8 +136,10 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
                 if (!cached) {
                     std::vector<const Bundle*> inputs;
                     for (int input : node.inputs) inputs.push_back(results[static_cast<std::size_t>(input)].get());
+                    const std::size_t warned = job.warnings().size();
                     with_threads(options.threads, [&] { results[k] = std::make_shared<const Bundle>(node.run(inputs, job)); });
-                    if (options.cache) options.cache->keep(node.key, results[k]);
+                    // What could not be done has to be said again next time.
+                    if (options.cache && job.warnings().size() == warned) options.cache->keep(node.key, results[k]);
                     done += node.cost;
                     job.report(total > 0 ? done / total : 1);
                 }
@@ -153,6 +155,7 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
         return Error{Fault::memory, "'" + recipe.name + "' ran out of memory at " + std::to_string(size.width) + "x" +
                                         std::to_string(size.height) + "; choose a smaller size"};
     }
+    for (std::string& warning : job.warnings()) rendering.warnings.push_back(std::move(warning));
     for (const auto& [each, node] : plan.outputs) rendering.results[each] = *results[static_cast<std::size_t>(node)];
     return rendering;
 }

@@ -44,6 +44,7 @@ struct RenderOptions {
     int threads = 0;               ///< 0: all cores
     std::size_t memory_limit = 0;  ///< bytes; 0: default_memory_limit()
     Cache* cache = nullptr;
+    const PictureReader* pictures = nullptr;  ///< see make_plan
 };
 
 struct NodeTiming {

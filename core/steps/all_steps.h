@@ -11,6 +11,11 @@
     STEP(gradient)            \
     STEP(static)              \
     STEP(clouds)              \
+    STEP(cells)               \
+    STEP(stripes)             \
+    STEP(image)               \
+    STEP(formula)             \
+    STEP(recipe)              \
     STEP(beneath)             \
     STEP(borrow)              \
     STEP(gaussian)            \

@@ -27,14 +27,8 @@ public:
     int padded_width() const { return across_.padded_width(); }
 
 private:
-    void exact_row(int y, float* du, float* dv) const;
-
     CloudField across_, down_;
     float way_u_, way_v_;
-    int height_;
-    /// Long bends are worked out for every fourth row only, and read between them by Catmull-Rom weights:
-    /// with cells of 32 pixels and more that is exact to a thousandth of the way.
-    std::vector<float> grid_u_, grid_v_;
 };
 
 }  // namespace loom

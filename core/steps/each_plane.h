@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// For filters that treat every plane of a bundle alike.
+// For filters that treat every plane of a bundle alike. Object planes stay as they are.
 #pragma once
 
 #include <map>
@@ -24,7 +24,16 @@ Bundle each_plane(const Bundle& in, Filter&& filter) {
     Bundle out;
     for (const PlaneRef& plane : in.colour) out.colour.push_back(apply(plane));
     out.coverage = apply(in.coverage);
-    for (const auto& [name, plane] : in.named) out.named[name] = apply(plane);
+    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? plane : apply(plane);
+    return out;
+}
+
+/// each_plane for filters that only move whole pixels: object planes move too.
+template <class Filter>
+Bundle each_plane_and_object(const Bundle& in, Filter&& filter) {
+    Bundle out = each_plane(in, filter);
+    for (auto& [name, plane] : out.named)
+        if (is_object_plane(name)) plane = share(filter(*plane));
     return out;
 }
 

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cerrno>
+#include <memory>
 
 #include "core/files/picture_codec.h"
 
@@ -52,19 +53,37 @@ private:
     int kept_;
 };
 
+std::unique_ptr<OIIO::ImageInput> opened(const std::string& path, int greatest, CodecFailure& failure) {
+    auto input = OIIO::ImageInput::open(path);
+    if (!input) {
+        (void)OIIO::geterror();
+        failure.words = "it is no picture of a kind that can be read (PNG, TIFF, EXR, JPEG, WebP)";
+        return nullptr;
+    }
+    const OIIO::ImageSpec& spec = input->spec();
+    if (spec.width < 1 || spec.height < 1 || spec.width > greatest || spec.height > greatest) {
+        failure.words = "it has " + std::to_string(spec.width) + "x" + std::to_string(spec.height) + " pixels; at most " +
+                        std::to_string(greatest) + " on a side can be read";
+        return nullptr;
+    }
+    return input;
+}
+
 class OiioCodec final : public PictureCodec {
 public:
+    CodecFailure size(const std::string& path, int greatest, Size& out) const override {
+        const Silence silence;
+        CodecFailure failure;
+        if (const auto input = opened(path, greatest, failure)) out = {input->spec().width, input->spec().height};
+        return failure;
+    }
+
     CodecFailure read(const std::string& path, int greatest, RawPicture& out) const override {
         const Silence silence;
-        const auto input = OIIO::ImageInput::open(path);
-        if (!input) {
-            (void)OIIO::geterror();
-            return {0, "it is no picture of a kind that can be read (PNG, TIFF, EXR, JPEG, WebP)"};
-        }
+        CodecFailure failure;
+        const auto input = opened(path, greatest, failure);
+        if (!input) return failure;
         const OIIO::ImageSpec& spec = input->spec();
-        if (spec.width < 1 || spec.height < 1 || spec.width > greatest || spec.height > greatest)
-            return {0, "it has " + std::to_string(spec.width) + "x" + std::to_string(spec.height) + " pixels; at most " +
-                           std::to_string(greatest) + " on a side can be read"};
         out.size = {spec.width, spec.height};
         out.channels = spec.nchannels;
         out.linear =

@@ -38,7 +38,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     // Whole pixels are moved without touching their values.
     const double whole_x = std::round(dx), whole_y = std::round(dy);
     if (std::abs(dx - whole_x) < 1e-6 && std::abs(dy - whole_y) < 1e-6)
-        return each_plane(*context.input, [&](const Plane& plane) {
+        return each_plane_and_object(*context.input, [&](const Plane& plane) {
             return rolled(plane, static_cast<int>(whole_x), static_cast<int>(whole_y), *context.job);
         });
     const double left = std::fmod(dx, context.size.width), up = std::fmod(dy, context.size.height);

@@ -7,7 +7,11 @@ namespace loom {
 
 namespace {
 
-enum class Output { picture, tone, coverage, height };
+enum class Output { picture, tone, coverage, height, object, u, v, lot_1, lot_2, lot_3 };
+
+/// Named plane of each output, in their order; "": none.
+constexpr std::string_view planes[] = {
+    "", "", "", height_plane, objects::id, objects::u, objects::v, objects::random[0], objects::random[1], objects::random[2]};
 
 struct Settings {
     std::string strand;
@@ -23,8 +27,13 @@ Bundle run(const Settings& s, const StepContext& context) {
         case Output::tone: result.colour = {tone_of(*source)}; break;
         case Output::coverage: result.colour = {coverage_of(*source)}; break;
         case Output::height: {
-            const auto height = source->named.find("height");
-            result.colour = {height == source->named.end() ? tone_of(*source) : height->second};
+            const PlaneRef height = source->plane(height_plane);
+            result.colour = {height ? height : tone_of(*source)};
+            break;
+        }
+        default: {
+            const PlaneRef plane = source->plane(planes[static_cast<std::size_t>(s.output)]);
+            result.colour = {plane ? plane : share(Plane(context.size, 0.0f))};
             break;
         }
     }
@@ -41,10 +50,25 @@ StepDescription describe_borrow() {
     return Describe<Settings>(std::move(base))
         .strand("strand", "Strand", &Settings::strand, "The strand to borrow; one that is switched off can be borrowed too.")
         .choice("output", "Output", &Settings::output,
-                {{"picture", "Picture"}, {"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}},
-                "What to take of it: the picture, its tone as grey, where it shows, or its height.")
+                {{"picture", "Picture"},
+                 {"tone", "Tone"},
+                 {"coverage", "Coverage"},
+                 {"height", "Height"},
+                 {"object", "Object number"},
+                 {"object-u", "Place across the object"},
+                 {"object-v", "Place down the object"},
+                 {"lot-1", "First lot of the object"},
+                 {"lot-2", "Second lot of the object"},
+                 {"lot-3", "Third lot of the object"}},
+                "What to take of it: the picture, its tone as grey, where it shows, its height, or what its objects carry: a "
+                "number each, "
+                "the place within, and lots from 0 to 1.")
         .shape([](const Settings& s, Shape) {
             return s.output == Output::picture ? Shape{3, true} : Shape{1, false};
+        })
+        .reads([](const Settings& s) {
+            const std::string_view plane = planes[static_cast<std::size_t>(s.output)];
+            return plane.empty() ? std::vector<std::string>{} : std::vector<std::string>{std::string(plane)};
         })
         .run(run);
 }

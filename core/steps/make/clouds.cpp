@@ -37,21 +37,27 @@ CloudSettings cloud_settings(const Settings& s, Size tile, std::uint64_t seed) {
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const CloudField field(cloud_settings(s, context.tile, context.seed), context.size);
+    const bool bent = s.wander > 0;
+    const CloudField field(cloud_settings(s, context.tile, context.seed), context.size, bent ? nullptr : context.job);
     const float factor = tone_deviation * static_cast<float>(s.contrast / 100);
     const float centre = 0.5f + static_cast<float>(s.bias / 100);
     DriftSettings wander;
     wander.distance_px = s.wander;
     wander.size_x_px = s.size_x, wander.size_y_px = s.size_y;
     wander.octaves = 3, wander.seed = mix64(context.seed, 0x64726966);
-    const Drift drift(wander, context);
+    std::optional<Drift> drift;
+    if (bent) drift.emplace(wander, context);
     Plane plane(context.size);
     for_rows(*context.job, context.size.height, [&](int first, int last) {
         const auto padded = static_cast<std::size_t>(field.padded_width());
         std::vector<float> values(padded), du(padded), dv(padded);
         for (int y = first; y < last; ++y) {
-            if (s.wander > 0) drift.row(y, du.data(), dv.data());
-            field.row(y, values.data(), s.wander > 0 ? du.data() : nullptr, s.wander > 0 ? dv.data() : nullptr);
+            if (bent) {
+                drift->row(y, du.data(), dv.data());
+                field.row(y, values.data(), du.data(), dv.data());
+            } else {
+                field.row(y, values.data());
+            }
             float* row = plane.row(y);
             for (int x = 0; x < context.size.width; ++x) row[x] = centre + factor * values[static_cast<std::size_t>(x)];
         }

@@ -138,6 +138,8 @@ StepDescription describe_gradient() {
         .shape([](const Settings&, Shape) {
             return Shape{3, false};
         })
+        .point("From", "from-x", "from-y")
+        .point("To", "to-x", "to-y")
         .notice(notice)
         .run(run);
 }

@@ -233,6 +233,11 @@ StepDescription describe_relief() {
         .reach([](const Settings& s) {
             return std::max({1.0, s.shadow, s.occlusion > 0 ? 54.0 : 0.0});
         })
+        .reads([](const Settings& s) {
+            return s.from == From::tone || s.from == From::coverage ? std::vector<std::string>{}
+                                                                    : std::vector<std::string>{std::string(height_plane)};
+        })
+        .point("Lamp", "lamp-x", "lamp-y")
         .run(run);
 }
 

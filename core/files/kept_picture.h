@@ -1,0 +1,24 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Pictures that a recipe keeps inside, as the bytes of their files.
+#pragma once
+
+#include <string>
+
+#include "core/image/picture_reader.h"
+
+namespace loom {
+
+constexpr int greatest_kept_picture = 16384;                     ///< pixels on a side
+constexpr std::size_t most_kept_bytes = std::size_t{256} << 20;  ///< of the file
+
+/// The bytes of a picture file that a recipe may keep: whole, readable and not too large.
+Result<std::string> read_kept_picture(const std::string& path);
+/// "png" for "Wall.PNG".
+std::string extension_in(const std::string& path);
+
+/// Reads kept pictures for renderings.
+const PictureReader& picture_reader();
+
+}  // namespace loom

@@ -1,0 +1,53 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The vectorised inner loops of CellField; the target is chosen when the program runs.
+#pragma once
+
+#include <cstdint>
+
+#include "core/noise/cells.h"
+
+namespace loom {
+
+/// Buffers given to the kernels are longer than what counts by this many values.
+constexpr int cell_padding = 64;
+
+/// A stretch of a row, seen from one cell's point: offsets in spacings grow by `step` from `dx`.
+struct CellSpan {
+    float dx, step, dy;
+    int count;
+};
+
+/// Offers a point to every pixel of the span: the nearest so far wins. Squares of distances for Euclid.
+void cell_offer(CellMetric metric, const CellSpan& span, std::int32_t cell, float* nearest, std::int32_t* owner);
+
+/// What one neighbour does to a cell. For Euclid its border is the line `along` x + `base` at the span's first pixel, in
+/// design pixels; for the other metrics it is half the difference of both distances, times `scale`.
+struct CellSide {
+    float dx, dy;       ///< of the neighbour's point, in spacings
+    float along, base;  ///< Euclid
+    float scale;        ///< design pixels a spacing, across this border
+    float lift;         ///< design pixels by which merging moves the border away
+    float tone;         ///< of the neighbour
+};
+
+struct CellShade {
+    CellMetric metric;
+    const CellSide* sides;
+    int side_count;
+    float rounding;  ///< design pixels of the soft minimum; 0: the plain one
+    float own_tone;  ///< of the cell
+    float pixels;    ///< pixels a design pixel
+    float* second;   ///< squared for Euclid; null: not wanted
+    float* border;   ///< design pixels; null: not wanted
+    float* tone;     ///< of the cell, mixed with the next one's within half a pixel; wanted together with the border
+};
+
+/// Fills the pixels of the span that belong to the cell.
+void cell_shade(const CellSpan& span, std::int32_t cell, const std::int32_t* owner, const CellShade& shade);
+
+/// 1 - exp(-value / depth), the round top of a pebble.
+void dome_row(const float* border, float depth, int count, float* out);
+
+}  // namespace loom

@@ -1,0 +1,227 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/noise/cell_points.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+
+namespace loom {
+
+namespace {
+
+struct Point {
+    double x, y;
+};
+
+/// Points by squares of about one spacing, for finding what lies near.
+class Buckets {
+public:
+    Buckets(const std::vector<Point>& points, double width, double height)
+        : width_(width),
+          height_(height),
+          across_(std::max(1, static_cast<int>(width))),
+          down_(std::max(1, static_cast<int>(height))) {
+        start_.assign(static_cast<std::size_t>(across_) * static_cast<std::size_t>(down_) + 1, 0);
+        for (const Point& p : points) ++start_[place(p) + 1];
+        for (std::size_t k = 1; k < start_.size(); ++k) start_[k] += start_[k - 1];
+        entries_.resize(points.size());
+        std::vector<int> next(start_.begin(), start_.end() - 1);
+        for (std::size_t k = 0; k < points.size(); ++k)
+            entries_[static_cast<std::size_t>(next[place(points[k])]++)] = static_cast<int>(k);
+    }
+    /// Side of the smaller square edge.
+    double step() const { return std::min(width_ / across_, height_ / down_); }
+    int column(double x) const { return std::clamp(static_cast<int>(x / width_ * across_), 0, across_ - 1); }
+    int row(double y) const { return std::clamp(static_cast<int>(y / height_ * down_), 0, down_ - 1); }
+    /// Calls visit(index, shift x, shift y) for the points of a square that may lie tiles away.
+    template <class Visit>
+    void visit(int column, int row, Visit&& visit) const {
+        const int turn_x = column >= 0 ? column / across_ : -((-column + across_ - 1) / across_);
+        const int turn_y = row >= 0 ? row / down_ : -((-row + down_ - 1) / down_);
+        const auto at = static_cast<std::size_t>(row - turn_y * down_) * static_cast<std::size_t>(across_) +
+                        static_cast<std::size_t>(column - turn_x * across_);
+        for (int k = start_[at]; k < start_[at + 1]; ++k)
+            visit(entries_[static_cast<std::size_t>(k)], turn_x * width_, turn_y * height_);
+    }
+
+private:
+    std::size_t place(const Point& p) const {
+        return static_cast<std::size_t>(row(p.y)) * static_cast<std::size_t>(across_) + static_cast<std::size_t>(column(p.x));
+    }
+    double width_, height_;
+    int across_, down_;
+    std::vector<int> start_, entries_;
+};
+
+/// A cell while it is cut: corners round the point, and the neighbour behind the side that begins at each.
+struct Cut {
+    std::vector<double> x, y;
+    std::vector<CellNeighbour> side;
+
+    double reach() const {
+        double most = 0;
+        for (std::size_t k = 0; k < x.size(); ++k) most = std::max(most, x[k] * x[k] + y[k] * y[k]);
+        return std::sqrt(most);
+    }
+    /// Keeps what lies nearer to the point than to the neighbour.
+    void by(const CellNeighbour& n) {
+        const double half = (n.dx * n.dx + n.dy * n.dy) / 2;
+        const std::size_t count = x.size();
+        auto beyond = [&](std::size_t k) { return x[k] * n.dx + y[k] * n.dy - half; };
+        bool any = false;
+        for (std::size_t k = 0; k < count && !any; ++k) any = beyond(k) > 0;
+        if (!any) return;
+        Cut next;
+        for (std::size_t k = 0; k < count; ++k) {
+            const std::size_t after = (k + 1) % count;
+            const double here = beyond(k), there = beyond(after);
+            if (here <= 0) next.add(x[k], y[k], side[k]);
+            if ((here <= 0) == (there <= 0)) continue;
+            const double t = here / (here - there);
+            // Leaving: the new side begins here. Coming back: the old side goes on.
+            next.add(x[k] + t * (x[after] - x[k]), y[k] + t * (y[after] - y[k]), here <= 0 ? n : side[k]);
+        }
+        *this = std::move(next);
+    }
+    void add(double px, double py, const CellNeighbour& n) { x.push_back(px), y.push_back(py), side.push_back(n); }
+};
+
+Cut cut_cell(const std::vector<Point>& points, const Buckets& buckets, int index, double width, double height) {
+    const Point p = points[static_cast<std::size_t>(index)];
+    // Its own copies in the next tiles bound every cell.
+    const CellNeighbour own[4] = {{index, width, 0}, {index, 0, height}, {index, -width, 0}, {index, 0, -height}};
+    Cut cut;
+    cut.add(width / 2, -height / 2, own[0]);
+    cut.add(width / 2, height / 2, own[1]);
+    cut.add(-width / 2, height / 2, own[2]);
+    cut.add(-width / 2, -height / 2, own[3]);
+    const int column = buckets.column(p.x), row = buckets.row(p.y);
+    for (int ring = 0;; ++ring) {
+        // Everything in this ring is at least (ring - 1) squares away; a bisector cuts at half the way.
+        if (ring > 1 && (ring - 1) * buckets.step() > 2 * cut.reach()) break;
+        for (int j = -ring; j <= ring; ++j)
+            for (int i = -ring; i <= ring; i += std::abs(j) == ring ? 1 : std::max(1, 2 * ring))
+                buckets.visit(column + i, row + j, [&](int other, double shift_x, double shift_y) {
+                    const Point& q = points[static_cast<std::size_t>(other)];
+                    const double dx = q.x + shift_x - p.x, dy = q.y + shift_y - p.y;
+                    if (dx * dx + dy * dy > 1e-18) cut.by({other, dx, dy});
+                });
+    }
+    return cut;
+}
+
+/// Centroid relative to the point, and area, of triangles that each weigh as the density in their middle.
+Point centroid(const Cut& cut, const Point& p, const CellLayout& layout, double& area) {
+    Point sum{0, 0};
+    double weight = 0;
+    area = 0;
+    for (std::size_t k = 0; k < cut.x.size(); ++k) {
+        const std::size_t next = (k + 1) % cut.x.size();
+        const double triangle = (cut.x[k] * cut.y[next] - cut.x[next] * cut.y[k]) / 2;
+        const Point middle{(cut.x[k] + cut.x[next]) / 3, (cut.y[k] + cut.y[next]) / 3};
+        const double w =
+            triangle * (layout.density ? layout.density((p.x + middle.x) / layout.width, (p.y + middle.y) / layout.height) : 1.0);
+        sum.x += w * middle.x, sum.y += w * middle.y;
+        weight += w, area += triangle;
+    }
+    return weight > 0 ? Point{sum.x / weight, sum.y / weight} : Point{0, 0};
+}
+
+double into(double value, double length) {
+    value -= std::floor(value / length) * length;
+    return value < length ? value : 0;
+}
+
+/// Moves places of the unit square so that they get as dense as is asked for: rows by their sums, then within the row.
+class Warp {
+public:
+    explicit Warp(const std::function<double(double, double)>& density) {
+        for (int j = 0; j < side; ++j) {
+            double sum = 0;
+            for (int i = 0; i < side; ++i) sum += across_[j][i + 1] = density((i + 0.5) / side, (j + 0.5) / side);
+            double run = 0;
+            for (int i = 0; i < side; ++i) run += across_[j][i + 1], across_[j][i + 1] = run / sum;
+            down_[j + 1] = down_[j] + sum;
+        }
+        for (double& value : down_) value /= down_[side];
+        down_[side] = 1;
+    }
+    Point operator()(Point p) const {
+        const double y = inverse(down_, p.y);
+        const double row = into(y * side - 0.5, side);
+        const int j = static_cast<int>(row) % side, next = (j + 1) % side;
+        const double t = row - std::floor(row);
+        double mixed[side + 1];
+        for (int i = 0; i <= side; ++i) mixed[i] = (1 - t) * across_[j][i] + t * across_[next][i];
+        return {inverse(mixed, p.x), y};
+    }
+
+private:
+    static constexpr int side = 64;
+    static double inverse(const double (&sums)[side + 1], double value) {
+        const auto above = std::upper_bound(sums + 1, sums + side, value);
+        const auto k = static_cast<int>(above - sums);
+        const double width = sums[k] - sums[k - 1];
+        return (k - 1 + (width > 0 ? (value - sums[k - 1]) / width : 0.5)) / side;
+    }
+    double across_[side][side + 1] = {}, down_[side + 1] = {};
+};
+
+std::vector<Point> scattered(const CellLayout& layout) {
+    // Staggered rows of points with area 1 each.
+    constexpr double row_height = 0.930604859, column_width = 1.074569932;
+    int across = std::max(1, static_cast<int>(std::lround(layout.width / column_width)));
+    int down = std::max(2, 2 * static_cast<int>(std::lround(layout.height / row_height / 2)));
+    if (layout.width * layout.height < 1.5) across = down = 1;
+    while (static_cast<double>(across) * down > most_cells) across = (across + 1) / 2, down = (down + 2) / 4 * 2;
+    const double step_x = layout.width / across, step_y = layout.height / down;
+    std::vector<Point> points;
+    for (int j = 0; j < down; ++j)
+        for (int i = 0; i < across; ++i) {
+            const std::uint64_t hash = mix64(layout.seed, static_cast<std::uint64_t>(j) << 32 | static_cast<std::uint32_t>(i));
+            const double turn = 6.283185307179586 * static_cast<double>(unit_float(hash));
+            // An even disc, wide enough that the rows leave less than two hundredths of their order.
+            const double far = 0.9 * layout.jitter * std::sqrt(static_cast<double>(unit_float(mix64(hash))));
+            points.push_back({into((i + 0.25 + 0.5 * (j % 2)) * step_x + far * std::cos(turn), layout.width),
+                              into((j + 0.5) * step_y + far * std::sin(turn), layout.height)});
+        }
+    if (layout.density) {
+        const Warp warp(layout.density);
+        for (Point& p : points) {
+            const Point moved = warp({p.x / layout.width, p.y / layout.height});
+            p = {into(moved.x * layout.width, layout.width), into(moved.y * layout.height, layout.height)};
+        }
+    }
+    return points;
+}
+
+}  // namespace
+
+std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job) {
+    std::vector<Point> points = scattered(layout);
+    const int count = static_cast<int>(points.size());
+    std::vector<Cell> cells(points.size());
+    for (int pass = 0; pass <= layout.relaxation; ++pass) {
+        const Buckets buckets(points, layout.width, layout.height);
+        std::vector<Point> moved = points;
+        const bool last = pass == layout.relaxation;
+        for_ranges(job, count, 64, [&](int first, int end) {
+            for (int k = first; k < end; ++k) {
+                const auto at = static_cast<std::size_t>(k);
+                Cut cut = cut_cell(points, buckets, k, layout.width, layout.height);
+                double area = 0;
+                const Point middle = centroid(cut, points[at], layout, area);
+                if (last)
+                    cells[at] = {points[at].x, points[at].y, area, std::move(cut.x), std::move(cut.y), std::move(cut.side)};
+                else
+                    moved[at] = {into(points[at].x + middle.x, layout.width), into(points[at].y + middle.y, layout.height)};
+            }
+        });
+        points = std::move(moved);
+    }
+    return cells;
+}
+
+}  // namespace loom

@@ -1,0 +1,85 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Cellular noise (Worley 1996) over relaxed points on the torus, with the true distance to the border of each cell.
+// Cells are drawn span by span; the nearest point wins each pixel, so that no pixel is left out or drawn twice.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/base/job.h"
+#include "core/image/plane.h"
+#include "core/noise/cell_points.h"
+
+namespace loom {
+
+enum class CellMetric { euclid, manhattan, chebyshev };
+
+struct CellSettings {
+    CellLayout layout;
+    CellMetric metric = CellMetric::euclid;
+    /// Design pixels a spacing, across and down.
+    double spacing_x = 64, spacing_y = 64;
+    /// Design pixels by which the border between two cells moves away at most; how much is drawn for each pair.
+    double merging_px = 0;
+    /// Design pixels of the soft minimum that rounds corners.
+    double rounding_px = 0;
+    /// How far the tones of cells stray from the middle, 0..1.
+    double tone_spread = 0;
+    /// Pixels a design pixel, for softening the edges between tones.
+    double pixels = 1;
+};
+
+/// Results of some rows; each buffer holds rows * stride values.
+struct CellRows {
+    int stride = 0;
+    std::vector<float> nearest;       ///< distance to the own point, in spacings; its square for Euclid
+    std::vector<std::int32_t> owner;  ///< index of the cell
+    std::vector<float> second;        ///< distance to the second nearest point, likewise
+    std::vector<float> border;        ///< distance to the border in design pixels
+    std::vector<float> tone;          ///< of the cell, softened over a pixel at its edge
+};
+
+class CellField {
+public:
+    CellField(CellSettings settings, Size size, const Job& job);
+
+    const std::vector<Cell>& cells() const { return cells_; }
+    /// Fills rows [first, last); borders and second distances cost extra.
+    void rows(int first, int last, bool with_second, bool with_border, CellRows& out) const;
+    static int stride_for(int width);
+
+    /// Draws of a cell, 0..1; the first is its tone's.
+    float draw(int cell, int which) const;
+    float tone(int cell) const { return 0.5f + static_cast<float>(settings_.tone_spread) * (draw(cell, 0) - 0.5f); }
+    /// The offset of a pixel's middle from a cell's point, in spacings, to its nearest copy.
+    double offset_x(const Cell& cell, int x) const;
+    double offset_y(const Cell& cell, int y) const;
+
+private:
+    struct Extent {
+        double left, right, top, bottom;  // of the region that a cell may own, round its point, in spacings
+    };
+    struct Placed {
+        int cell;
+        int row;        // pixel row in the output
+        double dy;      // of the row from the point
+        double x0, x1;  // pixels, unwrapped
+    };
+    template <class Draw>
+    void each_span(const Placed& placed, Draw&& draw) const;
+    bool span_of(int cell, double dy, double& x0, double& x1) const;
+    std::vector<Placed> placed_in(int first, int last) const;
+    void find_sides();
+
+    CellSettings settings_;
+    Size size_;
+    std::vector<Cell> cells_;
+    std::vector<Extent> extents_;
+    /// Neighbours whose points can decide borders: the cell's own for Euclid, theirs too for other metrics.
+    std::vector<std::vector<CellNeighbour>> sides_;
+    std::vector<std::vector<int>> bands_;  // cells by the bands of rows they touch
+};
+
+}  // namespace loom

@@ -1,0 +1,105 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/assets.h"
+
+#include <nettle/sha2.h>
+
+#include <algorithm>
+
+#include "core/catalogue/description.h"
+#include "core/recipe/container.h"
+
+namespace loom {
+
+namespace {
+
+bool has_fault(const LoomFile& file) {
+    return std::any_of(file.findings.begin(), file.findings.end(),
+                       [](const Finding& f) { return f.weight == Finding::Weight::fault; });
+}
+
+}  // namespace
+
+std::string asset_name(std::string_view bytes, std::string_view extension) {
+    sha256_ctx context;
+    sha256_init(&context);
+    sha256_update(&context, bytes.size(), reinterpret_cast<const std::uint8_t*>(bytes.data()));
+    std::uint8_t digest[SHA256_DIGEST_SIZE];
+    sha256_digest(&context, sizeof digest, digest);
+    std::string name("assets/");
+    for (std::uint8_t byte : digest) {
+        constexpr char digits[] = "0123456789abcdef";
+        name += digits[byte >> 4];
+        name += digits[byte & 15];
+    }
+    name += '.';
+    name += extension;
+    return name;
+}
+
+std::shared_ptr<const Asset> make_asset(std::string_view name, std::string bytes) {
+    auto asset = std::make_shared<Asset>();
+    asset->bytes = std::move(bytes);
+    if (name.ends_with(".loom") || name.ends_with(".json"))
+        if (const auto file = inspect_loom_bytes(asset->bytes, std::string(name)); file && !has_fault(*file))
+            asset->recipe = std::make_shared<const Recipe>(file->recipe);
+    return asset;
+}
+
+Result<std::shared_ptr<const Asset>> recipe_asset(const std::string& path, std::string& name) {
+    auto file = read_loom(path);
+    if (!file) return file.error();
+    if (recipe_depth(file->recipe) + 1 > deepest_recipe)
+        return Error{Fault::recipe, "'" + path + "' holds recipes within recipes " + std::to_string(deepest_recipe) +
+                                        " deep already; export its cloth as a picture and use that"};
+    // Packed anew, so that a folder becomes one file too.
+    file->preview_png.clear();
+    file->recipe = without_unused_assets(std::move(file->recipe));
+    auto bytes = loom_bytes(*file);
+    if (!bytes) return bytes.error();
+    name = asset_name(*bytes, "loom");
+    return make_asset(name, std::move(*bytes));
+}
+
+void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
+    for (std::size_t s = 0; s < recipe.strands.size(); ++s)
+        for (ChainKind kind : all_chains) {
+            const Chain& chain = recipe.strands[s]->chain(kind);
+            for (std::size_t k = 0; k < chain.size(); ++k) {
+                const StepDescription* description = find_step(chain[k].kind);
+                if (!description) continue;
+                for (const Parameter& p : description->parameters) {
+                    if (p.kind != Kind::picture && p.kind != Kind::recipe) continue;
+                    const auto& name = std::get<std::string>(value_or_default(p, chain[k].set));
+                    if (name.empty()) continue;
+                    const std::string pointer = "/strands/" + std::to_string(s) + "/" + std::string(chain_id(kind)) + "/" +
+                                                std::to_string(k) + "/set/" + std::string(p.id);
+                    const auto found = recipe.assets.find(name);
+                    if (found == recipe.assets.end())
+                        findings.push_back({Finding::Weight::fault, pointer, "there is no '" + name + "' in the file"});
+                    else if (p.kind == Kind::recipe && !found->second->recipe)
+                        findings.push_back(
+                            {Finding::Weight::fault, pointer, "'" + name + "' is no sound recipe; put the recipe in again"});
+                }
+            }
+        }
+    if (recipe_depth(recipe) > deepest_recipe)
+        findings.push_back(
+            {Finding::Weight::fault, "", "recipes lie within recipes more than " + std::to_string(deepest_recipe) + " deep"});
+}
+
+int recipe_depth(const Recipe& recipe) {
+    int depth = 0;
+    for (const auto& [name, asset] : recipe.assets)
+        if (asset->recipe) depth = std::max(depth, 1 + recipe_depth(*asset->recipe));
+    return depth;
+}
+
+Recipe without_unused_assets(Recipe recipe) {
+    // By the text, so that what steps of later versions name is kept as well.
+    const std::string text = write_recipe(recipe);
+    std::erase_if(recipe.assets, [&](const auto& entry) { return text.find(entry.first) == std::string::npos; });
+    return recipe;
+}
+
+}  // namespace loom

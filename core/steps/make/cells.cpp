@@ -1,0 +1,303 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/noise/cells.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/noise/cell_kernel.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+enum class Show { centre, second, border, tone, dome };
+
+struct Settings {
+    double size = 72;
+    double stretch_x = 100, stretch_y = 100;
+    double jitter = 100;
+    int relaxation = 2;
+    std::string density;
+    double grading = 0, grading_direction = 0;
+    CellMetric metric = CellMetric::euclid;
+    Show show = Show::dome;
+    double gap = 0, softness = 2;
+    double rounding = 40;
+    double merging = 45;
+    double spread = 40;
+    double tilt = 25;
+};
+
+constexpr double pi = 3.14159265358979323846;
+
+/// The tone of the density strand on a fixed grid: the same cells at every size.
+class DensityMap {
+public:
+    explicit DensityMap(const Bundle& source) : grid_(resized(*tone_of(source), {side, side})) {}
+    /// Black has a quarter and white four times as many cells as mid grey.
+    double operator()(double u, double v) const {
+        const double x = u * side - 0.5, y = v * side - 0.5;
+        const double i = std::floor(x), j = std::floor(y);
+        const double s = x - i, t = y - j;
+        auto at = [&](int a, int b) {
+            return std::clamp(static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b)), 0.0, 1.0);
+        };
+        const double tone = (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
+        return std::exp2(4 * (tone - 0.5));
+    }
+
+private:
+    static constexpr int side = 64;
+    Plane grid_;
+};
+
+/// Sizes that swell and shrink along a direction, once on the way across the tile; whole waves, so that it closes.
+class Grading {
+public:
+    Grading(double percent, double direction) : strength_(std::log(5.0) * percent / 100) {
+        const double eighth = std::round(direction / 45);
+        across_ = std::round(std::cos(eighth * pi / 4)), down_ = -std::round(std::sin(eighth * pi / 4));
+    }
+    double operator()(double u, double v) const { return std::exp(strength_ * std::cos(2 * pi * (across_ * u + down_ * v))); }
+
+private:
+    double strength_, across_, down_;
+};
+
+CellSettings field_settings(const Settings& s, const StepContext& context) {
+    CellSettings field;
+    field.metric = s.metric;
+    field.spacing_x = s.size * s.stretch_x / 100, field.spacing_y = s.size * s.stretch_y / 100;
+    field.layout.width = context.tile.width / field.spacing_x, field.layout.height = context.tile.height / field.spacing_y;
+    // Beyond what can be laid, cells grow.
+    const double most = std::sqrt(field.layout.width * field.layout.height / most_cells);
+    if (most > 1) {
+        field.spacing_x *= most, field.spacing_y *= most;
+        field.layout.width /= most, field.layout.height /= most;
+    }
+    field.layout.jitter = s.jitter / 100;
+    field.layout.relaxation = s.relaxation;
+    field.layout.seed = context.seed;
+    const double mean = std::sqrt(field.spacing_x * field.spacing_y);
+    field.merging_px = s.merging / 100 * 0.35 * mean;
+    field.rounding_px = s.rounding / 100 * 0.2 * mean;
+    field.tone_spread = s.spread / 100;
+    field.pixels = std::sqrt(context.scale_x() * context.scale_y());
+    const Bundle* density = context.other("density");
+    const bool graded = s.grading > 0;
+    if (density && !density->empty())
+        field.layout.density = [map = std::make_shared<DensityMap>(*density), graded,
+                                grading = Grading(s.grading, s.grading_direction)](double u, double v) {
+            return (*map)(u, v) * (graded ? grading(u, v) : 1);
+        };
+    else if (graded)
+        field.layout.density = Grading(s.grading, s.grading_direction);
+    return field;
+}
+
+/// What a pixel needs to know of its cell, worked out once.
+struct CellFacts {
+    float shade;                    // 1 less the cell's share of the spread
+    float tilt_x, tilt_y;           // rise of its top a spacing
+    float left, top, across, down;  // its box, for the place in it
+};
+
+std::vector<CellFacts> facts_of(const Settings& s, const CellField& field) {
+    std::vector<CellFacts> facts;
+    for (std::size_t k = 0; k < field.cells().size(); ++k) {
+        const Cell& cell = field.cells()[k];
+        const int index = static_cast<int>(k);
+        const double turn = 2 * pi * static_cast<double>(field.draw(index, 1)), rise = s.tilt / 100 * 0.5;
+        const auto [left, right] = std::minmax_element(cell.corner_x.begin(), cell.corner_x.end());
+        const auto [top, bottom] = std::minmax_element(cell.corner_y.begin(), cell.corner_y.end());
+        facts.push_back({1 - static_cast<float>(s.spread / 100) * 0.5f * field.draw(index, 0),
+                         static_cast<float>(rise * std::cos(turn)), static_cast<float>(rise * std::sin(turn)),
+                         static_cast<float>(*left), static_cast<float>(*top), static_cast<float>(*right - *left),
+                         static_cast<float>(*bottom - *top)});
+    }
+    return facts;
+}
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s),
+          context_(context),
+          settings_(field_settings(s, context)),
+          field_(settings_, context.size, *context.job),
+          facts_(facts_of(s, field_)),
+          mean_(std::sqrt(settings_.spacing_x * settings_.spacing_y)) {}
+
+    Bundle paint() {
+        const Size size = context_.size;
+        Plane picture(size);
+        std::map<std::string_view, Plane> named;
+        auto want = [&](std::string_view name) {
+            if (context_.wants(name)) named.emplace(name, Plane(size));
+        };
+        want(height_plane), want(objects::id), want(objects::u), want(objects::v);
+        for (std::string_view name : objects::random) want(name);
+        const bool high = named.contains(height_plane);
+        const bool bordered = high || s_.show == Show::border || s_.show == Show::tone || s_.show == Show::dome || s_.gap > 0;
+        for_ranges(*context_.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
+            CellRows rows;
+            std::vector<float> dome;
+            for (int part = from; part < to; ++part) {
+                const int first = part * band, last = std::min(first + band, size.height);
+                field_.rows(first, last, s_.show == Show::second, bordered, rows);
+                if (high || s_.show == Show::dome) {
+                    dome.resize(rows.border.size() + cell_padding);
+                    rows.border.resize(dome.size());
+                    dome_row(rows.border.data(), static_cast<float>(0.15 * mean_), static_cast<int>(dome.size()) - cell_padding,
+                             dome.data());
+                }
+                for (int y = first; y < last; ++y) {
+                    const std::size_t at = static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride);
+                    paint_row(rows, at, dome, y, picture.row(y));
+                    if (s_.gap > 0) cut_gap(rows, at, picture.row(y));
+                    for (auto& [name, plane] : named) name_row(name, rows, at, dome, y, plane.row(y));
+                }
+            }
+        });
+        Bundle result = Bundle::of(std::move(picture));
+        for (auto& [name, plane] : named) result.named[std::string(name)] = share(std::move(plane));
+        return result;
+    }
+
+private:
+    static constexpr int band = 16;
+
+    float distance(float value) const { return s_.metric == CellMetric::euclid ? std::sqrt(value) : value; }
+
+    void paint_row(const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y, float* out) const {
+        const int width = context_.size.width;
+        switch (s_.show) {
+            case Show::centre:
+                for (int x = 0; x < width; ++x) out[x] = 1.1f * distance(rows.nearest[at + static_cast<std::size_t>(x)]);
+                break;
+            case Show::second:
+                for (int x = 0; x < width; ++x) out[x] = 0.7f * distance(rows.second[at + static_cast<std::size_t>(x)]);
+                break;
+            case Show::border: {
+                const auto scale = static_cast<float>(2 / mean_);
+                for (int x = 0; x < width; ++x) out[x] = scale * rows.border[at + static_cast<std::size_t>(x)];
+                break;
+            }
+            case Show::tone: std::copy_n(rows.tone.data() + at, width, out); break;
+            case Show::dome: top_row(rows, at, dome, y, out); break;
+        }
+    }
+
+    /// The rounded, tilted tops.
+    void top_row(const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y, float* out) const {
+        const int width = context_.size.width;
+        for (int x = 0; x < width;) {
+            const std::int32_t owner = rows.owner[at + static_cast<std::size_t>(x)];
+            const CellFacts& cell = facts_[static_cast<std::size_t>(owner)];
+            const auto dy = static_cast<float>(field_.offset_y(field_.cells()[static_cast<std::size_t>(owner)], y));
+            auto dx = static_cast<float>(field_.offset_x(field_.cells()[static_cast<std::size_t>(owner)], x));
+            const auto step = static_cast<float>(settings_.layout.width / width);
+            for (; x < width && rows.owner[at + static_cast<std::size_t>(x)] == owner; ++x, dx += step)
+                out[x] = dome[at + static_cast<std::size_t>(x)] * (cell.shade + cell.tilt_x * dx + cell.tilt_y * dy);
+        }
+    }
+
+    void cut_gap(const CellRows& rows, std::size_t at, float* out) const {
+        // At least a pixel soft, so that joints have no steps.
+        const auto soft = static_cast<float>(std::max(s_.softness, 1 / settings_.pixels));
+        const auto edge = static_cast<float>(s_.gap / 2) - soft / 2;
+        for (int x = 0; x < context_.size.width; ++x) {
+            const float t = std::clamp((rows.border[at + static_cast<std::size_t>(x)] - edge) / soft, 0.0f, 1.0f);
+            out[x] *= t * t * (3 - 2 * t);
+        }
+    }
+
+    void name_row(std::string_view name, const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y,
+                  float* out) const {
+        if (name == height_plane) {
+            top_row(rows, at, dome, y, out);
+            if (s_.gap > 0) cut_gap(rows, at, out);
+            return;
+        }
+        for (int x = 0; x < context_.size.width; ++x) {
+            const std::int32_t owner = rows.owner[at + static_cast<std::size_t>(x)];
+            const Cell& cell = field_.cells()[static_cast<std::size_t>(owner)];
+            const CellFacts& facts = facts_[static_cast<std::size_t>(owner)];
+            if (name == objects::id)
+                out[x] = static_cast<float>(owner + 1);
+            else if (name == objects::u)
+                out[x] = std::clamp((static_cast<float>(field_.offset_x(cell, x)) - facts.left) / facts.across, 0.0f, 1.0f);
+            else if (name == objects::v)
+                out[x] = std::clamp((static_cast<float>(field_.offset_y(cell, y)) - facts.top) / facts.down, 0.0f, 1.0f);
+            else
+                out[x] = field_.draw(owner, 2 + (name.back() - '1'));
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    CellSettings settings_;
+    CellField field_;
+    std::vector<CellFacts> facts_;
+    double mean_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_cells() {
+    StepDescription base;
+    base.id = "cells", base.title = "Cells", base.family = Family::make;
+    base.summary = "Cells round scattered points: pebbles, scales, cracks, chips.";
+    base.seeded = true;
+    base.headline = {"size", "show"};
+    base.planes = {height_plane, objects::id, objects::u, objects::v, objects::random[0], objects::random[1], objects::random[2]};
+    const Range share{0, 100, Unit::percent}, stretch{10, 1000, Unit::percent, 400, Scale::root};
+    const When bordered{"show", {"border", "dome"}}, shaded{"show", {"tone", "dome"}}, domed{"show", {"dome"}};
+    return Describe<Settings>(std::move(base))
+        .choice(
+            "show", "Show", &Settings::show,
+            {{"centre", "Distance to centre"},
+             {"second", "Second distance"},
+             {"border", "Distance to border"},
+             {"tone", "Tone of each cell"},
+             {"dome", "Domes"}},
+            "What becomes the picture: how far the nearest or second nearest point is, how far the border is, a tone for each "
+            "cell, or rounded tops.")
+        .number("size", "Size", &Settings::size, {4, 4096, Unit::px, 512, Scale::root},
+                "Mean distance between cells; as many as fit the tile, at most 262144.")
+        .number("stretch-x", "Stretch across", &Settings::stretch_x, stretch, "Width of the cells beside their size.")
+        .number("stretch-y", "Stretch down", &Settings::stretch_y, stretch, "Height of the cells beside their size.")
+        .number("jitter", "Jitter", &Settings::jitter, share,
+                "How far points stray from staggered rows; at 100 % no rows are left.")
+        .count("relaxation", "Relaxation", &Settings::relaxation, {0, 40, Unit::none, 10},
+               "How often points move to the middle of their cells, which makes cells more alike.")
+        .strand("density", "Density from", &Settings::density,
+                "A strand whose light places get more and smaller cells than its dark ones.")
+        .number("grading", "Size grading", &Settings::grading, share,
+                "How much cells shrink and grow again on the way over the tile.")
+        .number("grading-direction", "Grading direction", &Settings::grading_direction, {-360, 360, Unit::degrees, 180},
+                "The way along which sizes change, in steps of 45 degrees so that the tile closes.")
+        .choice("metric", "Metric", &Settings::metric,
+                {{"euclid", "Euclid"}, {"manhattan", "Manhattan"}, {"chebyshev", "Chebyshev"}},
+                "How distance is measured: straight, along rows and columns, or by the longer of both.")
+        .number("merging", "Merging", &Settings::merging, share,
+                "Draws borders away, for each pair of neighbours by its own lot, so that some cells run together.", bordered)
+        .number("rounding", "Corner rounding", &Settings::rounding, share, "Rounds the corners where borders meet.", bordered)
+        .number("gap", "Gap", &Settings::gap, {0, 512, Unit::px, 32, Scale::root}, "Width of the dark joint between cells.")
+        .number("gap-softness", "Gap softness", &Settings::softness, {0, 256, Unit::px, 32, Scale::root},
+                "Over how far the joint fades.")
+        .number("tone-spread", "Tone spread", &Settings::spread, share, "How much cells differ in tone.", shaded)
+        .number("tilt", "Tilt", &Settings::tilt, share, "How much tops lean, each its own way.", domed)
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .run(run);
+}
+
+}  // namespace loom
