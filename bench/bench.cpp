@@ -3,6 +3,8 @@
 //
 // Speeds beside other libraries in the same run. A "copy" is one memcpy of the same planes; everything runs on one
 // thread unless its name says otherwise.
+#include <OpenImageIO/imagebuf.h>
+#include <OpenImageIO/imagebufalgo.h>
 #include <benchmark/benchmark.h>
 #include <libnoise/noise.h>
 
@@ -25,7 +27,8 @@ constexpr int side = 2048;
 Plane noise_plane() {
     CloudSettings settings;
     settings.across = settings.down = 64;
-    const CloudField field(settings, {side, side});
+    const Job job;
+    const CloudField field(settings, {side, side}, &job);
     Plane plane({side, side});
     std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
     for (int y = 0; y < side; ++y) {
@@ -54,19 +57,76 @@ void copy(benchmark::State& state) {
 }
 BENCHMARK(copy)->Unit(benchmark::kMillisecond);
 
+/// A Make step at settings, as the program runs it, on one thread.
+void made(benchmark::State& state, const char* kind, const Values& values, int pixels = side) {
+    const StepDescription& step = *find_step(kind);
+    const Job job;
+    const std::map<std::string, const Bundle*, std::less<>> none;
+    for (auto _ : state) {
+        auto result = apply_step(step, values, 1, {pixels, pixels}, nullptr, none, 1, job);
+        benchmark::DoNotOptimize(result->colour.data());
+    }
+    state.SetItemsProcessed(state.iterations() * pixels * pixels);
+}
+
 void clouds_six_octaves(benchmark::State& state) {
-    CloudSettings settings;
-    settings.across = settings.down = 8;
-    const CloudField field(settings, {side, side});
-    std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
+    const double size = static_cast<double>(state.range(0)) / 8;
+    made(state, "clouds", {{"size-x", size}, {"size-y", size}}, static_cast<int>(state.range(0)));
+}
+BENCHMARK(clouds_six_octaves)->Arg(side)->Arg(2 * side)->Arg(4 * side)->Unit(benchmark::kMillisecond);
+
+void static_gaussian(benchmark::State& state) { made(state, "static", {}, static_cast<int>(state.range(0))); }
+BENCHMARK(static_gaussian)->Arg(side)->Arg(2 * side)->Arg(4 * side)->Unit(benchmark::kMillisecond);
+
+void oiio_gaussian_noise(benchmark::State& state) {
+    OIIO::ImageBuf buffer(OIIO::ImageSpec(side, side, 1, OIIO::TypeDesc::FLOAT));
+    for (auto _ : state) {
+        OIIO::ImageBufAlgo::noise(buffer, "gaussian", 0.0f, 1.0f, false, 1, {}, 1);
+        benchmark::DoNotOptimize(buffer.localpixels());
+    }
+    state.SetItemsProcessed(state.iterations() * side * side);
+}
+BENCHMARK(oiio_gaussian_noise)->Unit(benchmark::kMillisecond);
+
+Values cells_showing(const char* show) {
+    return {{"size", 64.0}, {"show", std::string(show)}, {"merging", 0.0}, {"relaxation", 0.0}};
+}
+void cells_first_distance(benchmark::State& state) {
+    Values values = cells_showing("centre");
+    values["size"] = 64.0 * static_cast<double>(state.range(0)) / side;
+    made(state, "cells", values, static_cast<int>(state.range(0)));
+}
+BENCHMARK(cells_first_distance)->Arg(side)->Arg(2 * side)->Arg(4 * side)->Unit(benchmark::kMillisecond);
+void cells_border(benchmark::State& state) { made(state, "cells", cells_showing("border")); }
+BENCHMARK(cells_border)->Unit(benchmark::kMillisecond);
+void cells_dome(benchmark::State& state) { made(state, "cells", {{"size", 64.0}}); }
+BENCHMARK(cells_dome)->Unit(benchmark::kMillisecond);
+
+void libnoise_voronoi(benchmark::State& state) {
+    noise::module::Voronoi voronoi;
+    voronoi.EnableDistance();
     int y = 0;
     for (auto _ : state) {
-        field.row(y++ % side, row.data());
-        benchmark::DoNotOptimize(row.data());
+        for (int x = 0; x < side; ++x) benchmark::DoNotOptimize(voronoi.GetValue(x * 32.0 / side, (y % side) * 32.0 / side, 0.5));
+        ++y;
     }
     state.SetItemsProcessed(state.iterations() * side);
 }
-BENCHMARK(clouds_six_octaves);
+BENCHMARK(libnoise_voronoi);
+
+void gradient_linear(benchmark::State& state) { made(state, "gradient", {}); }
+BENCHMARK(gradient_linear)->Unit(benchmark::kMillisecond);
+void stripes_bar(benchmark::State& state) { made(state, "stripes", {}); }
+BENCHMARK(stripes_bar)->Unit(benchmark::kMillisecond);
+
+void formula_twenty_operations(benchmark::State& state) {
+    made(state, "formula",
+         {{"expression",
+           std::string("mix(wave(u * 8 + 0.3 * sin(v * 12)), abs(u - v) * 2 + sqrt(u * v + 0.1), smoothstep(0.2, 0.8, "
+                       "tri(v * 5) ^ 1.5)) * 0.5 + max(u, v) * 0.25 - 0.1 * exp(0 - u * 3)")}},
+         static_cast<int>(state.range(0)));
+}
+BENCHMARK(formula_twenty_operations)->Arg(side)->Arg(4 * side)->Unit(benchmark::kMillisecond);
 
 void libnoise_perlin_six_octaves(benchmark::State& state) {
     noise::module::Perlin perlin;

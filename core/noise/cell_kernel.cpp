@@ -31,11 +31,11 @@ HWY_INLINE VF Places(const CellSpan& span, int x) {
 }
 
 template <CellMetric M>
-void OfferIn(const CellSpan& span, std::int32_t cell, float* HWY_RESTRICT nearest, std::int32_t* HWY_RESTRICT owner) {
+HWY_INLINE void OfferOne(const CellSpan& span, float* HWY_RESTRICT nearest, std::int32_t* HWY_RESTRICT owner) {
     const F f;
     const I d;
     const VF dy = hn::Set(f, span.dy);
-    const auto id = hn::Set(d, cell);
+    const auto id = hn::Set(d, span.cell);
     for (int x = 0; x < span.count; x += static_cast<int>(hn::Lanes(f))) {
         const VF distance = Distance<M>(Places(span, x), dy);
         const VF before = hn::LoadU(f, nearest + x);
@@ -45,16 +45,21 @@ void OfferIn(const CellSpan& span, std::int32_t cell, float* HWY_RESTRICT neares
     }
 }
 
-void Offer(CellMetric metric, const CellSpan& span, std::int32_t cell, float* nearest, std::int32_t* owner) {
+template <CellMetric M>
+void OfferIn(const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner) {
+    for (const CellSpan& span : spans) OfferOne<M>(span, nearest + span.at, owner + span.at);
+}
+
+void Offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner) {
     switch (metric) {
-        case CellMetric::euclid: return OfferIn<CellMetric::euclid>(span, cell, nearest, owner);
-        case CellMetric::manhattan: return OfferIn<CellMetric::manhattan>(span, cell, nearest, owner);
-        case CellMetric::chebyshev: return OfferIn<CellMetric::chebyshev>(span, cell, nearest, owner);
+        case CellMetric::euclid: return OfferIn<CellMetric::euclid>(spans, nearest, owner);
+        case CellMetric::manhattan: return OfferIn<CellMetric::manhattan>(spans, nearest, owner);
+        case CellMetric::chebyshev: return OfferIn<CellMetric::chebyshev>(spans, nearest, owner);
     }
 }
 
 template <CellMetric M>
-void ShadeIn(const CellSpan& span, std::int32_t cell, const std::int32_t* HWY_RESTRICT owner, const CellShade& shade) {
+void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const CellShade& shade) {
     const F f;
     const I d;
     const VF dy = hn::Set(f, span.dy), huge = hn::Set(f, 1e30f);
@@ -62,8 +67,8 @@ void ShadeIn(const CellSpan& span, std::int32_t cell, const std::int32_t* HWY_RE
     const VF sharp = hn::Set(f, soft ? -1.0f / shade.rounding : 0.0f);
     for (int x = 0; x < span.count; x += static_cast<int>(hn::Lanes(f))) {
         // No further than the span: in a small tile another copy of the same cell may follow.
-        const auto mine =
-            hn::And(hn::Eq(hn::LoadU(d, owner + x), hn::Set(d, cell)), hn::FirstN(d, static_cast<std::size_t>(span.count - x)));
+        const auto mine = hn::And(hn::Eq(hn::LoadU(d, owner + x), hn::Set(d, span.cell)),
+                                  hn::FirstN(d, static_cast<std::size_t>(span.count - x)));
         if (hn::AllFalse(d, mine)) continue;
         const auto kept = hn::RebindMask(f, mine);
         const VF dx = Places(span, x), place = hn::Iota(f, static_cast<float>(x));
@@ -101,7 +106,7 @@ void ShadeIn(const CellSpan& span, std::int32_t cell, const std::int32_t* HWY_RE
         auto put = [&](VF value, float* to) { hn::StoreU(hn::IfThenElse(kept, value, hn::LoadU(f, to + x)), f, to + x); };
         if (shade.second) put(second, shade.second);
         if (shade.border) {
-            put(border, shade.border);
+            put(border, shade.border), put(edge, shade.edge);
             const VF own_tone = hn::Set(f, shade.own_tone);
             const VF share = hn::Max(hn::Zero(f), hn::NegMulAdd(edge, hn::Set(f, shade.pixels), hn::Set(f, 0.5f)));
             put(hn::MulAdd(share, hn::Sub(other, own_tone), own_tone), shade.tone);
@@ -109,11 +114,11 @@ void ShadeIn(const CellSpan& span, std::int32_t cell, const std::int32_t* HWY_RE
     }
 }
 
-void ShadeAny(const CellSpan& span, std::int32_t cell, const std::int32_t* owner, const CellShade& shade) {
+void ShadeAny(const CellSpan& span, const std::int32_t* owner, const CellShade& shade) {
     switch (shade.metric) {
-        case CellMetric::euclid: return ShadeIn<CellMetric::euclid>(span, cell, owner, shade);
-        case CellMetric::manhattan: return ShadeIn<CellMetric::manhattan>(span, cell, owner, shade);
-        case CellMetric::chebyshev: return ShadeIn<CellMetric::chebyshev>(span, cell, owner, shade);
+        case CellMetric::euclid: return ShadeIn<CellMetric::euclid>(span, owner, shade);
+        case CellMetric::manhattan: return ShadeIn<CellMetric::manhattan>(span, owner, shade);
+        case CellMetric::chebyshev: return ShadeIn<CellMetric::chebyshev>(span, owner, shade);
     }
 }
 
@@ -134,11 +139,11 @@ HWY_EXPORT(Offer);
 HWY_EXPORT(ShadeAny);
 HWY_EXPORT(Dome);
 
-void cell_offer(CellMetric metric, const CellSpan& span, std::int32_t cell, float* nearest, std::int32_t* owner) {
-    HWY_DYNAMIC_DISPATCH(Offer)(metric, span, cell, nearest, owner);
+void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner) {
+    HWY_DYNAMIC_DISPATCH(Offer)(metric, spans, nearest, owner);
 }
-void cell_shade(const CellSpan& span, std::int32_t cell, const std::int32_t* owner, const CellShade& shade) {
-    HWY_DYNAMIC_DISPATCH(ShadeAny)(span, cell, owner, shade);
+void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade) {
+    HWY_DYNAMIC_DISPATCH(ShadeAny)(span, owner, shade);
 }
 void dome_row(const float* border, float depth, int count, float* out) { HWY_DYNAMIC_DISPATCH(Dome)(border, depth, count, out); }
 }  // namespace loom

@@ -16,11 +16,13 @@ constexpr int cell_padding = 64;
 /// A stretch of a row, seen from one cell's point: offsets in spacings grow by `step` from `dx`.
 struct CellSpan {
     float dx, step, dy;
-    int count;
+    std::int32_t cell;
+    std::int32_t at;  ///< first value in the buffers
+    std::int32_t count;
 };
 
-/// Offers a point to every pixel of the span: the nearest so far wins. Squares of distances for Euclid.
-void cell_offer(CellMetric metric, const CellSpan& span, std::int32_t cell, float* nearest, std::int32_t* owner);
+/// Offers each span's point to its pixels: the nearest so far wins. Squares of distances for Euclid.
+void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner);
 
 /// What one neighbour does to a cell. For Euclid its border is the line `along` x + `base` at the span's first pixel, in
 /// design pixels; for the other metrics it is half the difference of both distances, times `scale`.
@@ -40,12 +42,13 @@ struct CellShade {
     float own_tone;  ///< of the cell
     float pixels;    ///< pixels a design pixel
     float* second;   ///< squared for Euclid; null: not wanted
-    float* border;   ///< design pixels; null: not wanted
-    float* tone;     ///< of the cell, mixed with the next one's within half a pixel; wanted together with the border
+    float* border;   ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
+    float* edge;     ///< design pixels to the true border
+    float* tone;     ///< of the cell, mixed with the next one's within half a pixel
 };
 
-/// Fills the pixels of the span that belong to the cell.
-void cell_shade(const CellSpan& span, std::int32_t cell, const std::int32_t* owner, const CellShade& shade);
+/// Fills the pixels of the span that belong to its cell.
+void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade);
 
 /// 1 - exp(-value / depth), the round top of a pebble.
 void dome_row(const float* border, float depth, int count, float* out);

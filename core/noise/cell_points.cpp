@@ -56,51 +56,63 @@ private:
 };
 
 /// A cell while it is cut: corners round the point, and the neighbour behind the side that begins at each.
-struct Cut {
-    std::vector<double> x, y;
-    std::vector<CellNeighbour> side;
+class Cut {
+public:
+    struct Corner {
+        double x, y;
+        CellNeighbour side;
+    };
+    std::vector<Corner> corners;
 
-    double reach() const {
-        double most = 0;
-        for (std::size_t k = 0; k < x.size(); ++k) most = std::max(most, x[k] * x[k] + y[k] * y[k]);
-        return std::sqrt(most);
+    void start(double width, double height, int index) {
+        // Its own copies in the next tiles bound every cell.
+        corners.assign({{width / 2, -height / 2, {index, width, 0}},
+                        {width / 2, height / 2, {index, 0, height}},
+                        {-width / 2, height / 2, {index, -width, 0}},
+                        {-width / 2, -height / 2, {index, 0, -height}}});
+        measure();
     }
+    /// Distance of the farthest corner, squared.
+    double reach() const { return reach_; }
     /// Keeps what lies nearer to the point than to the neighbour.
     void by(const CellNeighbour& n) {
-        const double half = (n.dx * n.dx + n.dy * n.dy) / 2;
-        const std::size_t count = x.size();
-        auto beyond = [&](std::size_t k) { return x[k] * n.dx + y[k] * n.dy - half; };
+        const double square = n.dx * n.dx + n.dy * n.dy;
+        if (square > 4 * reach_) return;
+        auto beyond = [&](const Corner& c) { return c.x * n.dx + c.y * n.dy - square / 2; };
         bool any = false;
-        for (std::size_t k = 0; k < count && !any; ++k) any = beyond(k) > 0;
+        for (const Corner& c : corners) any = any || beyond(c) > 0;
         if (!any) return;
-        Cut next;
-        for (std::size_t k = 0; k < count; ++k) {
-            const std::size_t after = (k + 1) % count;
-            const double here = beyond(k), there = beyond(after);
-            if (here <= 0) next.add(x[k], y[k], side[k]);
+        next_.clear();
+        for (std::size_t k = 0; k < corners.size(); ++k) {
+            const Corner &c = corners[k], &after = corners[k + 1 < corners.size() ? k + 1 : 0];
+            const double here = beyond(c), there = beyond(after);
+            if (here <= 0) next_.push_back(c);
             if ((here <= 0) == (there <= 0)) continue;
             const double t = here / (here - there);
             // Leaving: the new side begins here. Coming back: the old side goes on.
-            next.add(x[k] + t * (x[after] - x[k]), y[k] + t * (y[after] - y[k]), here <= 0 ? n : side[k]);
+            next_.push_back({c.x + t * (after.x - c.x), c.y + t * (after.y - c.y), here <= 0 ? n : c.side});
         }
-        *this = std::move(next);
+        corners.swap(next_);
+        measure();
     }
-    void add(double px, double py, const CellNeighbour& n) { x.push_back(px), y.push_back(py), side.push_back(n); }
+
+private:
+    void measure() {
+        reach_ = 0;
+        for (const Corner& c : corners) reach_ = std::max(reach_, c.x * c.x + c.y * c.y);
+    }
+    double reach_ = 0;
+    std::vector<Corner> next_;
 };
 
-Cut cut_cell(const std::vector<Point>& points, const Buckets& buckets, int index, double width, double height) {
+void cut_cell(const std::vector<Point>& points, const Buckets& buckets, int index, double width, double height, Cut& cut) {
     const Point p = points[static_cast<std::size_t>(index)];
-    // Its own copies in the next tiles bound every cell.
-    const CellNeighbour own[4] = {{index, width, 0}, {index, 0, height}, {index, -width, 0}, {index, 0, -height}};
-    Cut cut;
-    cut.add(width / 2, -height / 2, own[0]);
-    cut.add(width / 2, height / 2, own[1]);
-    cut.add(-width / 2, height / 2, own[2]);
-    cut.add(-width / 2, -height / 2, own[3]);
+    cut.start(width, height, index);
     const int column = buckets.column(p.x), row = buckets.row(p.y);
     for (int ring = 0;; ++ring) {
         // Everything in this ring is at least (ring - 1) squares away; a bisector cuts at half the way.
-        if (ring > 1 && (ring - 1) * buckets.step() > 2 * cut.reach()) break;
+        const double least = (ring - 1) * buckets.step();
+        if (ring > 1 && least * least > 4 * cut.reach()) break;
         for (int j = -ring; j <= ring; ++j)
             for (int i = -ring; i <= ring; i += std::abs(j) == ring ? 1 : std::max(1, 2 * ring))
                 buckets.visit(column + i, row + j, [&](int other, double shift_x, double shift_y) {
@@ -109,7 +121,6 @@ Cut cut_cell(const std::vector<Point>& points, const Buckets& buckets, int index
                     if (dx * dx + dy * dy > 1e-18) cut.by({other, dx, dy});
                 });
     }
-    return cut;
 }
 
 /// Centroid relative to the point, and area, of triangles that each weigh as the density in their middle.
@@ -117,16 +128,25 @@ Point centroid(const Cut& cut, const Point& p, const CellLayout& layout, double&
     Point sum{0, 0};
     double weight = 0;
     area = 0;
-    for (std::size_t k = 0; k < cut.x.size(); ++k) {
-        const std::size_t next = (k + 1) % cut.x.size();
-        const double triangle = (cut.x[k] * cut.y[next] - cut.x[next] * cut.y[k]) / 2;
-        const Point middle{(cut.x[k] + cut.x[next]) / 3, (cut.y[k] + cut.y[next]) / 3};
+    for (std::size_t k = 0; k < cut.corners.size(); ++k) {
+        const Cut::Corner &a = cut.corners[k], &b = cut.corners[k + 1 < cut.corners.size() ? k + 1 : 0];
+        const double triangle = (a.x * b.y - b.x * a.y) / 2;
+        const Point middle{(a.x + b.x) / 3, (a.y + b.y) / 3};
         const double w =
             triangle * (layout.density ? layout.density((p.x + middle.x) / layout.width, (p.y + middle.y) / layout.height) : 1.0);
         sum.x += w * middle.x, sum.y += w * middle.y;
         weight += w, area += triangle;
     }
     return weight > 0 ? Point{sum.x / weight, sum.y / weight} : Point{0, 0};
+}
+
+Cell finished(const Cut& cut, const Point& p, double area) {
+    Cell cell{p.x, p.y, area, {}, {}, {}};
+    for (const Cut::Corner& corner : cut.corners) {
+        cell.corner_x.push_back(corner.x), cell.corner_y.push_back(corner.y);
+        cell.neighbours.push_back(corner.side);
+    }
+    return cell;
 }
 
 double into(double value, double length) {
@@ -208,13 +228,14 @@ std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job) {
         std::vector<Point> moved = points;
         const bool last = pass == layout.relaxation;
         for_ranges(job, count, 64, [&](int first, int end) {
+            Cut cut;
             for (int k = first; k < end; ++k) {
                 const auto at = static_cast<std::size_t>(k);
-                Cut cut = cut_cell(points, buckets, k, layout.width, layout.height);
+                cut_cell(points, buckets, k, layout.width, layout.height, cut);
                 double area = 0;
                 const Point middle = centroid(cut, points[at], layout, area);
                 if (last)
-                    cells[at] = {points[at].x, points[at].y, area, std::move(cut.x), std::move(cut.y), std::move(cut.side)};
+                    cells[at] = finished(cut, points[at], area);
                 else
                     moved[at] = {into(points[at].x + middle.x, layout.width), into(points[at].y + middle.y, layout.height)};
             }

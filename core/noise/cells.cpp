@@ -34,6 +34,7 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
         }
     }
     find_sides();
+    find_edges();
     bands_.resize(static_cast<std::size_t>((size.height + band_rows - 1) / band_rows));
     const double step = settings_.layout.height / size.height;
     for (std::size_t k = 0; k < cells_.size(); ++k) {
@@ -49,6 +50,26 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
             if (!seen.empty() && seen[static_cast<std::size_t>(band)]) continue;
             if (!seen.empty()) seen[static_cast<std::size_t>(band)] = true;
             bands_[static_cast<std::size_t>(band)].push_back(static_cast<int>(k));
+        }
+    }
+}
+
+void CellField::find_edges() {
+    edges_.resize(cells_.size());
+    if (settings_.metric != CellMetric::euclid) return;
+    const double step_x = settings_.layout.width / size_.width, step_y = settings_.layout.height / size_.height;
+    for (std::size_t k = 0; k < cells_.size(); ++k) {
+        const Cell& c = cells_[k];
+        for (std::size_t i = 0; i < c.corner_x.size(); ++i) {
+            std::size_t upper = i, lower = i + 1 < c.corner_x.size() ? i + 1 : 0;
+            if (c.corner_y[upper] > c.corner_y[lower]) std::swap(upper, lower);
+            Edge edge{};
+            edge.top = static_cast<float>((c.y + c.corner_y[upper]) / step_y - 0.5);
+            edge.bottom = static_cast<float>((c.y + c.corner_y[lower]) / step_y - 0.5);
+            edge.x_top = static_cast<float>((c.x + c.corner_x[upper]) / step_x);
+            edge.x_bottom = static_cast<float>((c.x + c.corner_x[lower]) / step_x);
+            edge.slope = edge.bottom - edge.top > 1e-6f ? (edge.x_bottom - edge.x_top) / (edge.bottom - edge.top) : 0.0f;
+            edges_[k].push_back(edge);
         }
     }
 }
@@ -84,34 +105,58 @@ double CellField::offset_y(const Cell& cell, int y) const {
     return nearest_copy((y + 0.5) / size_.height * settings_.layout.height - cell.y, settings_.layout.height);
 }
 
-/// Where a cell meets a row, as offsets from its point.
-bool CellField::span_of(int cell, double dy, double& x0, double& x1) const {
-    const Extent& extent = extents_[static_cast<std::size_t>(cell)];
-    const double margin = settings_.layout.height / size_.height;
-    if (dy < extent.top - margin || dy > extent.bottom + margin) return false;
-    x0 = extent.left, x1 = extent.right;
-    if (settings_.metric != CellMetric::euclid) return true;
+/// The rows among [first, last) that a copy of the cell, lifted by whole tiles, may own pixels of.
+void CellField::place(int cell, double lift, int first, int last, std::vector<CellSpan>& out) const {
+    const double step_x = settings_.layout.width / size_.width, step_y = settings_.layout.height / size_.height;
     const Cell& c = cells_[static_cast<std::size_t>(cell)];
-    double low = 1e30, high = -1e30;
-    // The row's whole height counts, so that no corner slips between two rows.
-    for (double y : {dy - 0.6 * margin, dy + 0.6 * margin})
-        for (std::size_t k = 0; k < c.corner_x.size(); ++k) {
-            const std::size_t next = (k + 1) % c.corner_x.size();
-            const double a = c.corner_y[k] - y, b = c.corner_y[next] - y;
-            if ((a > 0) == (b > 0)) continue;
-            const double x = c.corner_x[k] + a / (a - b) * (c.corner_x[next] - c.corner_x[k]);
-            low = std::min(low, x), high = std::max(high, x);
+    const Extent& extent = extents_[static_cast<std::size_t>(cell)];
+    const double y = c.y + lift;
+    // Half a pixel more on each side, so that no corner slips between two rows.
+    constexpr float margin = 0.6f;
+    auto row_of = [&](double offset) { return (y + offset) / step_y - 0.5; };
+    const int top = std::max(first, static_cast<int>(std::ceil(row_of(extent.top) - margin)));
+    const int bottom = std::min(last - 1, static_cast<int>(std::floor(row_of(extent.bottom) + margin)));
+    if (top > bottom) return;
+    const bool straight = settings_.metric == CellMetric::euclid;
+    const auto rows = static_cast<std::size_t>(bottom - top + 1);
+    thread_local std::vector<float> low, high;
+    const auto left = static_cast<float>((extent.left + c.x) / step_x), right = static_cast<float>((extent.right + c.x) / step_x);
+    low.assign(rows, straight ? 1e30f : left), high.assign(rows, straight ? -1e30f : right);
+    const auto lifted = static_cast<float>(lift / step_y);
+    for (const Edge& edge : edges_[static_cast<std::size_t>(cell)]) {
+        const float r0 = edge.top + lifted, r1 = edge.bottom + lifted;
+        const int from = std::max(top, static_cast<int>(std::ceil(r0 - margin)));
+        const int to = std::min(bottom, static_cast<int>(std::floor(r1 + margin)));
+        for (int row = from; row <= to; ++row) {
+            // The part of the side within this row.
+            const auto middle = static_cast<float>(row);
+            const float a = middle - margin <= r0 ? edge.x_top : edge.x_top + edge.slope * (middle - margin - r0);
+            const float b = middle + margin >= r1 ? edge.x_bottom : edge.x_top + edge.slope * (middle + margin - r0);
+            const auto at = static_cast<std::size_t>(row - top);
+            low[at] = std::min(low[at], std::min(a, b)), high[at] = std::max(high[at], std::max(a, b));
         }
-    for (std::size_t k = 0; k < c.corner_x.size(); ++k)
-        if (std::abs(c.corner_y[k] - dy) <= 0.6 * margin)
-            low = std::min(low, c.corner_x[k]), high = std::max(high, c.corner_x[k]);
-    x0 = low, x1 = high;
-    return low <= high;
+    }
+    for (int row = top; row <= bottom; ++row) {
+        const auto at = static_cast<std::size_t>(row - top);
+        if (low[at] > high[at]) continue;
+        add_spans(cell, row - first, (row + 0.5) * step_y - y, static_cast<int>(std::floor(low[at] - 0.6f)),
+                  static_cast<int>(std::ceil(high[at] - 0.4f)), out);
+    }
 }
 
-std::vector<CellField::Placed> CellField::placed_in(int first, int last) const {
-    std::vector<Placed> result;
-    const double step_x = settings_.layout.width / size_.width, step_y = settings_.layout.height / size_.height;
+/// Pixels x0 to x1, cut at the tile's edges.
+void CellField::add_spans(int cell, int row, double dy, int x0, int x1, std::vector<CellSpan>& out) const {
+    const double step = settings_.layout.width / size_.width;
+    for (int x = x0; x <= x1;) {
+        const int in_tile = wrap(x, size_.width), count = std::min(x1 + 1 - x, size_.width - in_tile);
+        out.push_back({static_cast<float>((x + 0.5) * step - cells_[static_cast<std::size_t>(cell)].x), static_cast<float>(step),
+                       static_cast<float>(dy), cell, row * stride_for(size_.width) + in_tile, count});
+        x += count;
+    }
+}
+
+std::vector<CellSpan> CellField::spans_in(int first, int last) const {
+    std::vector<CellSpan> result;
     std::vector<int> candidates;
     for (int band = first / band_rows; band <= (last - 1) / band_rows; ++band)
         candidates.insert(candidates.end(), bands_[static_cast<std::size_t>(band)].begin(),
@@ -119,38 +164,10 @@ std::vector<CellField::Placed> CellField::placed_in(int first, int last) const {
     // Always in the same order, whatever the bands: a pixel just between two points goes to the same one.
     std::sort(candidates.begin(), candidates.end());
     candidates.erase(std::unique(candidates.begin(), candidates.end()), candidates.end());
-    for (int k : candidates) {
-        const Cell& cell = cells_[static_cast<std::size_t>(k)];
-        const Extent& extent = extents_[static_cast<std::size_t>(k)];
-        const double middle = cell.y + (extent.top + extent.bottom) / 2;
-        for (int y = first; y < last; ++y) {
-            // The copies of the cell that come near this row.
-            const double at = (y + 0.5) * step_y, base = at - cell.y;
-            const double turn = std::round((at - middle) / settings_.layout.height);
-            for (double copy : {turn - 1, turn, turn + 1}) {
-                Placed placed{k, y - first, base - copy * settings_.layout.height, 0, 0};
-                if (!span_of(k, placed.dy, placed.x0, placed.x1)) continue;
-                placed.x0 = std::floor((placed.x0 + cell.x) / step_x - 1.5);
-                placed.x1 = std::ceil((placed.x1 + cell.x) / step_x + 0.5);
-                result.push_back(placed);
-            }
-        }
-    }
+    const double height = settings_.layout.height;
+    for (int k : candidates)
+        for (double lift : {-height, 0.0, height}) place(k, lift, first, last, result);
     return result;
-}
-
-/// Cuts a span at the tile's edges: draw(first pixel of the row, span as the cell sees it).
-template <class Draw>
-void CellField::each_span(const Placed& placed, Draw&& draw) const {
-    const double step = settings_.layout.width / size_.width;
-    const Cell& cell = cells_[static_cast<std::size_t>(placed.cell)];
-    const int end = static_cast<int>(placed.x1) + 1;
-    for (int x = static_cast<int>(placed.x0); x < end;) {
-        const int in_tile = wrap(x, size_.width), count = std::min(end - x, size_.width - in_tile);
-        draw(in_tile, CellSpan{static_cast<float>((x + 0.5) * step - cell.x), static_cast<float>(step),
-                               static_cast<float>(placed.dy), count});
-        x += count;
-    }
 }
 
 void CellField::rows(int first, int last, bool with_second, bool with_border, CellRows& out) const {
@@ -158,60 +175,52 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     const auto stride = static_cast<std::size_t>(out.stride), values = stride * static_cast<std::size_t>(last - first);
     out.nearest.assign(values, 1e30f);
     out.owner.assign(values, -1);
-    const std::vector<Placed> all = placed_in(first, last);
-    for (const Placed& placed : all)
-        each_span(placed, [&](int x, const CellSpan& span) {
-            const std::size_t at = static_cast<std::size_t>(placed.row) * stride + static_cast<std::size_t>(x);
-            cell_offer(settings_.metric, span, placed.cell, out.nearest.data() + at, out.owner.data() + at);
-        });
+    const std::vector<CellSpan> spans = spans_in(first, last);
+    cell_offer(settings_.metric, spans, out.nearest.data(), out.owner.data());
     if (!with_second && !with_border) return;
     if (with_second) out.second.assign(values, 0.0f);
-    if (with_border) out.border.assign(values, 0.0f), out.tone.assign(values, 0.0f);
+    if (with_border) out.border.assign(values, 0.0f), out.edge.assign(values, 0.0f), out.tone.assign(values, 0.0f);
     std::vector<CellSide> sides;
     int sides_of = -1;
-    for (const Placed& placed : all) {
-        const auto cell = static_cast<std::size_t>(placed.cell);
-        if (sides_of != placed.cell) {
-            sides.clear();
-            for (const CellNeighbour& n : sides_[cell]) {
-                CellSide side{};
-                side.dx = static_cast<float>(n.dx), side.dy = static_cast<float>(n.dy);
-                const double length = std::hypot(n.dx, n.dy);
-                // Design pixels along the border's normal: spacings differ across and down.
-                side.scale =
-                    static_cast<float>(1 / std::hypot(n.dx / length / settings_.spacing_x, n.dy / length / settings_.spacing_y));
-                if (settings_.merging_px > 0) {
-                    const auto low = static_cast<std::uint64_t>(std::min(placed.cell, n.cell));
-                    const auto high = static_cast<std::uint64_t>(std::max(placed.cell, n.cell));
-                    side.lift = static_cast<float>(settings_.merging_px) *
-                                unit_float(mix64(mix64(settings_.layout.seed, 0x70616972), low << 32 | high));
-                }
-                side.tone = tone(n.cell);
-                sides.push_back(side);
-            }
-            sides_of = placed.cell;
+    for (const CellSpan& span : spans) {
+        if (sides_of != span.cell) sides = sides_for(span.cell), sides_of = span.cell;
+        for (CellSide& side : sides) {
+            // Distance to the bisector: half the way less what has been gone towards the neighbour.
+            const float length = std::sqrt(side.dx * side.dx + side.dy * side.dy);
+            side.base = side.scale * (length / 2 - (span.dx * side.dx + span.dy * side.dy) / length);
+            side.along = -side.scale * span.step * side.dx / length;
         }
-        each_span(placed, [&](int x, const CellSpan& span) {
-            for (std::size_t k = 0; k < sides.size(); ++k) {
-                const CellNeighbour& n = sides_[cell][k];
-                const double length = std::hypot(n.dx, n.dy), scale = static_cast<double>(sides[k].scale);
-                // Distance to the bisector: half the way less what has been gone towards the neighbour.
-                sides[k].base =
-                    static_cast<float>(scale * (length / 2 - (static_cast<double>(span.dx) * n.dx + placed.dy * n.dy) / length));
-                sides[k].along = static_cast<float>(-scale * settings_.layout.width / size_.width * n.dx / length);
-            }
-            const std::size_t at = static_cast<std::size_t>(placed.row) * stride + static_cast<std::size_t>(x);
-            CellShade shade{};
-            shade.metric = settings_.metric;
-            shade.sides = sides.data(), shade.side_count = static_cast<int>(sides.size());
-            shade.rounding = static_cast<float>(settings_.rounding_px);
-            shade.second = with_second ? out.second.data() + at : nullptr;
-            shade.border = with_border ? out.border.data() + at : nullptr;
-            shade.tone = with_border ? out.tone.data() + at : nullptr;
-            shade.own_tone = tone(placed.cell), shade.pixels = static_cast<float>(settings_.pixels);
-            cell_shade(span, placed.cell, out.owner.data() + at, shade);
-        });
+        CellShade shade{};
+        shade.metric = settings_.metric;
+        shade.sides = sides.data(), shade.side_count = static_cast<int>(sides.size());
+        shade.rounding = static_cast<float>(settings_.rounding_px);
+        shade.second = with_second ? out.second.data() + span.at : nullptr;
+        shade.border = with_border ? out.border.data() + span.at : nullptr;
+        shade.edge = with_border ? out.edge.data() + span.at : nullptr;
+        shade.tone = with_border ? out.tone.data() + span.at : nullptr;
+        shade.own_tone = tone(span.cell), shade.pixels = static_cast<float>(settings_.pixels);
+        cell_shade(span, out.owner.data() + span.at, shade);
     }
+}
+
+std::vector<CellSide> CellField::sides_for(int cell) const {
+    std::vector<CellSide> sides;
+    for (const CellNeighbour& n : sides_[static_cast<std::size_t>(cell)]) {
+        CellSide side{};
+        side.dx = static_cast<float>(n.dx), side.dy = static_cast<float>(n.dy);
+        const double length = std::hypot(n.dx, n.dy);
+        // Design pixels along the border's normal: spacings differ across and down.
+        side.scale = static_cast<float>(1 / std::hypot(n.dx / length / settings_.spacing_x, n.dy / length / settings_.spacing_y));
+        if (settings_.merging_px > 0) {
+            const auto low = static_cast<std::uint64_t>(std::min(cell, n.cell));
+            const auto high = static_cast<std::uint64_t>(std::max(cell, n.cell));
+            side.lift = static_cast<float>(settings_.merging_px) *
+                        unit_float(mix64(mix64(settings_.layout.seed, 0x70616972), low << 32 | high));
+        }
+        side.tone = tone(n.cell);
+        sides.push_back(side);
+    }
+    return sides;
 }
 
 }  // namespace loom

@@ -31,6 +31,9 @@ struct CellSettings {
     double pixels = 1;
 };
 
+struct CellSpan;
+struct CellSide;
+
 /// Results of some rows; each buffer holds rows * stride values.
 struct CellRows {
     int stride = 0;
@@ -38,6 +41,7 @@ struct CellRows {
     std::vector<std::int32_t> owner;  ///< index of the cell
     std::vector<float> second;        ///< distance to the second nearest point, likewise
     std::vector<float> border;        ///< distance to the border in design pixels
+    std::vector<float> edge;          ///< the same before merging and rounding
     std::vector<float> tone;          ///< of the cell, softened over a pixel at its edge
 };
 
@@ -61,17 +65,17 @@ private:
     struct Extent {
         double left, right, top, bottom;  // of the region that a cell may own, round its point, in spacings
     };
-    struct Placed {
-        int cell;
-        int row;        // pixel row in the output
-        double dy;      // of the row from the point
-        double x0, x1;  // pixels, unwrapped
+    void place(int cell, double lift, int first, int last, std::vector<CellSpan>& out) const;
+    void add_spans(int cell, int row, double dy, int x0, int x1, std::vector<CellSpan>& out) const;
+    std::vector<CellSpan> spans_in(int first, int last) const;
+    /// A side of a cell in pixels, from the upper end to the lower; rows count from the point's tile.
+    struct Edge {
+        float top, bottom, x_top, x_bottom, slope;
     };
-    template <class Draw>
-    void each_span(const Placed& placed, Draw&& draw) const;
-    bool span_of(int cell, double dy, double& x0, double& x1) const;
-    std::vector<Placed> placed_in(int first, int last) const;
+    std::vector<std::vector<Edge>> edges_;
+    std::vector<CellSide> sides_for(int cell) const;
     void find_sides();
+    void find_edges();
 
     CellSettings settings_;
     Size size_;

@@ -18,9 +18,11 @@ struct GrainRow {
     std::uint32_t hash_a, hash_b;  ///< of the seed and the row of grains
     int first, count;              ///< columns of grains
     float tails, tail_scale, share;
+    float weight, base;
+    bool more;  ///< added to what is there; else to `base`
 };
 
-/// Writes the values of the grains.
+/// Writes `weight` times the values of the grains, plus what is there or `base`.
 void grain_row(const GrainRow& row, float* out);
 
 }  // namespace loom

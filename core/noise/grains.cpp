@@ -39,7 +39,7 @@ GrainField::GrainField(const GrainSettings& settings, Size size)
     }
 }
 
-void GrainField::row(int y, int x, int count, float* out) const {
+void GrainField::row(int y, int x, int count, float* out, float factor, float centre) const {
     const Span& down = down_.of_pixel[static_cast<std::size_t>(y)];
     const Span* across = across_.of_pixel.data() + x;
     GrainRow grains;
@@ -48,24 +48,26 @@ void GrainField::row(int y, int x, int count, float* out) const {
     grains.count = across[count - 1].first + across[count - 1].count - grains.first;
     grains.tails = settings_.tails, grains.tail_scale = tail_scale_, grains.share = settings_.share;
     thread_local std::vector<float> values;
-    values.resize(static_cast<std::size_t>(grains.count) + grain_padding);
-    std::fill_n(out, count, 0.0f);
+    values.resize(static_cast<std::size_t>(std::max(grains.count, count)) + grain_padding);
+    const bool direct = across_.one_to_one;
     for (int j = 0; j < down.count; ++j) {
         const std::uint64_t hash = mix64(settings_.seed, static_cast<std::uint64_t>(down.first + j));
         grains.hash_a = static_cast<std::uint32_t>(hash), grains.hash_b = static_cast<std::uint32_t>(hash >> 32);
+        // All rows of grains under the pixels are summed first, then averaged across.
+        grains.weight = factor * down_.weights[static_cast<std::size_t>(down.weight + j)];
+        grains.base = centre, grains.more = j > 0;
         grain_row(grains, values.data());
-        const float weight = down_.weights[static_cast<std::size_t>(down.weight + j)];
-        if (across_.one_to_one) {
-            for (int i = 0; i < count; ++i) out[i] += weight * values[static_cast<std::size_t>(i)];
-            continue;
-        }
-        for (int i = 0; i < count; ++i) {
-            const float* from = values.data() + (across[i].first - grains.first);
-            const float* weights = across_.weights.data() + across[i].weight;
-            float sum = 0;
-            for (int k = 0; k < across[i].count; ++k) sum += weights[k] * from[k];
-            out[i] += weight * sum;
-        }
+    }
+    if (direct) {
+        std::copy_n(values.data(), count, out);
+        return;
+    }
+    for (int i = 0; i < count; ++i) {
+        const float* from = values.data() + (across[i].first - grains.first);
+        const float* weights = across_.weights.data() + across[i].weight;
+        float sum = 0;
+        for (int k = 0; k < across[i].count; ++k) sum += weights[k] * from[k];
+        out[i] = sum;
     }
 }
 

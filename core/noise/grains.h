@@ -31,8 +31,8 @@ public:
     /// `size`: the pixels of the whole tile.
     GrainField(const GrainSettings& settings, Size size);
 
-    /// Mean value of the grains under each pixel of row y, pixels [x, x + count).
-    void row(int y, int x, int count, float* out) const;
+    /// Mean value of the grains under each pixel of row y, pixels [x, x + count), times `factor`, plus `centre`.
+    void row(int y, int x, int count, float* out, float factor = 1, float centre = 0) const;
 
 private:
     struct Span {

@@ -36,12 +36,11 @@ HWY_INLINE VU Mod(VI value, std::int32_t modulus, float inverse) {
 /// k mod m for k below 2 m: one too many wraps round to a huge number when m is taken off.
 HWY_INLINE VU Reduce(VU k, VU m) { return hn::Min(k, hn::Sub(k, m)); }
 
-/// Two rounds of multiply and shift; the high bits are the good ones.
+/// Multiply, shift, multiply: the high bits are the good ones, and only they are used.
 HWY_INLINE VU Hash(VU point, VU seed) {
     const U u;
     VU h = hn::Xor(hn::Mul(point, hn::Set(u, 0x9E3779B1u)), seed);
-    h = hn::Mul(hn::Xor(h, hn::ShiftRight<15>(h)), hn::Set(u, 0x7FEB352Du));
-    return hn::Mul(hn::Xor(h, hn::ShiftRight<16>(h)), hn::Set(u, 0x846CA68Bu));
+    return hn::Mul(hn::Xor(h, hn::ShiftRight<15>(h)), hn::Set(u, 0x7FEB352Du));
 }
 
 /// A number in [-1, 1) from a hash.
@@ -94,74 +93,119 @@ HWY_INLINE VF SimplexCorner(VU h, VF p, VF q) {
     return hn::Mul(hn::Mul(t, t), Dot(h, x, y));
 }
 
-template <Basis B, bool Moved>
-void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
+/// Two vectors are worked on side by side, as each step waits for the one before.
+template <class Operation>
+HWY_INLINE void Each(Operation operation) {
+    operation(0), operation(1);
+}
+
+/// The place of pixels in their cells, and the numbers of the cells' corners (00, 10, 01, 11) in both residues.
+struct Spot {
+    VF p[2], q[2];
+    VU k1[4][2], k2[4][2];
+};
+
+template <bool Moved>
+HWY_INLINE void Find(const LatticeRow& row, int x, Spot& s) {
     const F f;
     const I d;
     const U u;
     const Lattice& lat = *row.lattice;
     const int lanes = static_cast<int>(hn::Lanes(f));
-    const float inverse1 = 1.0f / static_cast<float>(lat.d1), inverse2 = 1.0f / static_cast<float>(lat.d2);
-    const VF one = hn::Set(f, 1.0f), weight = hn::Set(f, row.weight);
+    const VF one = hn::Set(f, 1.0f);
     // The second residue counts in steps of d1, so that the sum of both numbers the lattice points of the tile.
     auto whole = [&](std::int32_t value) { return hn::Set(u, static_cast<std::uint32_t>(value)); };
-    const VU m1 = whole(lat.d1), m2 = whole(lat.d1 * lat.d2), seed = hn::Set(u, row.seed);
+    const VU m1 = whole(lat.d1), m2 = whole(lat.d1 * lat.d2);
     const VU p1_step = whole(lat.r11), q1_step = whole(lat.r12);
     const VU p2_step = whole(lat.r21 * lat.d1), q2_step = whole(lat.r22 * lat.d1);
-    const VU k1_row = whole(row.k1_row), k2_row = whole(row.k2_row * lat.d1);
-    for (int x = 0; x < row.count; x += lanes) {
-        VF p = hn::Add(hn::LoadU(f, row.p + x), hn::Set(f, row.p_row));
-        VF q = hn::Add(hn::LoadU(f, row.q + x), hn::Set(f, row.q_row));
-        VU k1, k2;
-        if constexpr (Moved) {
-            const VF du = hn::LoadU(f, row.du + x), dv = hn::LoadU(f, row.dv + x);
-            p = hn::Add(
-                p, hn::MulAdd(hn::Set(f, static_cast<float>(lat.a)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.b)), dv)));
-            q = hn::Add(
-                q, hn::MulAdd(hn::Set(f, static_cast<float>(lat.c)), du, hn::Mul(hn::Set(f, static_cast<float>(lat.d)), dv)));
+    Each([&](int n) {
+        s.p[n] = hn::Add(hn::LoadU(f, row.p + x + n * lanes), hn::Set(f, row.p_row));
+        s.q[n] = hn::Add(hn::LoadU(f, row.q + x + n * lanes), hn::Set(f, row.q_row));
+    });
+    VU(&k1)[2] = s.k1[0];
+    VU(&k2)[2] = s.k2[0];
+    if constexpr (Moved) {
+        const float inverse1 = 1.0f / static_cast<float>(lat.d1), inverse2 = 1.0f / static_cast<float>(lat.d2);
+        const auto a = static_cast<float>(lat.a), b = static_cast<float>(lat.b), c = static_cast<float>(lat.c),
+                   e = static_cast<float>(lat.d);
+        Each([&](int n) {
+            const int at = x + n * lanes;
+            const VF du = hn::LoadU(f, row.du + at), dv = hn::LoadU(f, row.dv + at);
+            const VF p = hn::Add(s.p[n], hn::MulAdd(hn::Set(f, a), du, hn::Mul(hn::Set(f, b), dv)));
+            const VF q = hn::Add(s.q[n], hn::MulAdd(hn::Set(f, c), du, hn::Mul(hn::Set(f, e), dv)));
             const VF p_whole = hn::Floor(p), q_whole = hn::Floor(q);
-            p = hn::Sub(p, p_whole), q = hn::Sub(q, q_whole);
+            s.p[n] = hn::Sub(p, p_whole), s.q[n] = hn::Sub(q, q_whole);
             const VI i = hn::ConvertTo(d, p_whole), j = hn::ConvertTo(d, q_whole);
-            k1 = Mod(hn::Add(hn::Add(hn::LoadU(d, row.k1 + x), hn::Set(d, row.k1_row)),
-                             hn::Add(hn::Mul(i, hn::Set(d, lat.r11)), hn::Mul(j, hn::Set(d, lat.r12)))),
-                     lat.d1, inverse1);
-            k2 = Mod(hn::Add(hn::Add(hn::LoadU(d, row.k2 + x), hn::Set(d, row.k2_row)),
-                             hn::Add(hn::Mul(i, hn::Set(d, lat.r21)), hn::Mul(j, hn::Set(d, lat.r22)))),
-                     lat.d2, inverse2);
-            k2 = hn::Mul(k2, m1);
-        } else {
-            // Both fractions are below 1, so that at most one cell is passed.
-            const auto p_over = hn::Ge(p, one), q_over = hn::Ge(q, one);
-            p = hn::Sub(p, hn::IfThenElseZero(p_over, one)), q = hn::Sub(q, hn::IfThenElseZero(q_over, one));
+            k1[n] = Mod(hn::Add(hn::Add(hn::LoadU(d, row.k1 + at), hn::Set(d, row.k1_row)),
+                                hn::Add(hn::Mul(i, hn::Set(d, lat.r11)), hn::Mul(j, hn::Set(d, lat.r12)))),
+                        lat.d1, inverse1);
+            k2[n] = hn::Mul(Mod(hn::Add(hn::Add(hn::LoadU(d, row.k2 + at), hn::Set(d, row.k2_row)),
+                                        hn::Add(hn::Mul(i, hn::Set(d, lat.r21)), hn::Mul(j, hn::Set(d, lat.r22)))),
+                                lat.d2, inverse2),
+                            m1);
+        });
+    } else {
+        // Both fractions are below 1, so that at most one cell is passed.
+        const VU k1_row = whole(row.k1_row), k2_row = whole(row.k2_row * lat.d1);
+        Each([&](int n) {
+            const int at = x + n * lanes;
+            const auto p_over = hn::Ge(s.p[n], one), q_over = hn::Ge(s.q[n], one);
+            s.p[n] = hn::Sub(s.p[n], hn::IfThenElseZero(p_over, one));
+            s.q[n] = hn::Sub(s.q[n], hn::IfThenElseZero(q_over, one));
             const auto p_next = hn::RebindMask(u, p_over), q_next = hn::RebindMask(u, q_over);
-            k1 = Reduce(hn::Add(hn::BitCast(u, hn::LoadU(d, row.k1 + x)), k1_row), m1);
-            k1 = Reduce(hn::Add(k1, hn::IfThenElseZero(p_next, p1_step)), m1);
-            k1 = Reduce(hn::Add(k1, hn::IfThenElseZero(q_next, q1_step)), m1);
-            k2 = Reduce(hn::Add(hn::Mul(hn::BitCast(u, hn::LoadU(d, row.k2 + x)), m1), k2_row), m2);
-            k2 = Reduce(hn::Add(k2, hn::IfThenElseZero(p_next, p2_step)), m2);
-            k2 = Reduce(hn::Add(k2, hn::IfThenElseZero(q_next, q2_step)), m2);
-        }
-        const VU k1p = Reduce(hn::Add(k1, p1_step), m1), k2p = Reduce(hn::Add(k2, p2_step), m2);
-        const VU k1q = Reduce(hn::Add(k1, q1_step), m1), k2q = Reduce(hn::Add(k2, q2_step), m2);
-        const VU k1pq = Reduce(hn::Add(k1p, q1_step), m1), k2pq = Reduce(hn::Add(k2p, q2_step), m2);
-        const VU h00 = Hash(hn::Add(k1, k2), seed), h11 = Hash(hn::Add(k1pq, k2pq), seed);
-        const VU h10 = Hash(hn::Add(k1p, k2p), seed), h01 = Hash(hn::Add(k1q, k2q), seed);
-        const VF p1 = hn::Sub(p, one), q1 = hn::Sub(q, one);
-        VF value;
-        if constexpr (B == Basis::gradient) {
-            const VF fp = Fade(p), fq = Fade(q);
-            value = Lerp(fq, Lerp(fp, Dot(h00, p, q), Dot(h10, p1, q)), Lerp(fp, Dot(h01, p, q1), Dot(h11, p1, q1)));
-        } else if constexpr (B == Basis::value) {
-            const VF fp = Fade(p), fq = Fade(q);
-            value = Lerp(fq, Lerp(fp, Signed(h00), Signed(h10)), Lerp(fp, Signed(h01), Signed(h11)));
-        } else {
+            k1[n] = Reduce(hn::Add(hn::BitCast(u, hn::LoadU(d, row.k1 + at)), k1_row), m1);
+            k1[n] = Reduce(hn::Add(k1[n], hn::IfThenElseZero(p_next, p1_step)), m1);
+            k1[n] = Reduce(hn::Add(k1[n], hn::IfThenElseZero(q_next, q1_step)), m1);
+            k2[n] = Reduce(hn::Add(hn::Mul(hn::BitCast(u, hn::LoadU(d, row.k2 + at)), m1), k2_row), m2);
+            k2[n] = Reduce(hn::Add(k2[n], hn::IfThenElseZero(p_next, p2_step)), m2);
+            k2[n] = Reduce(hn::Add(k2[n], hn::IfThenElseZero(q_next, q2_step)), m2);
+        });
+    }
+    Each([&](int n) {
+        s.k1[1][n] = Reduce(hn::Add(s.k1[0][n], p1_step), m1), s.k2[1][n] = Reduce(hn::Add(s.k2[0][n], p2_step), m2);
+        s.k1[2][n] = Reduce(hn::Add(s.k1[0][n], q1_step), m1), s.k2[2][n] = Reduce(hn::Add(s.k2[0][n], q2_step), m2);
+    });
+    Each([&](int n) {
+        s.k1[3][n] = Reduce(hn::Add(s.k1[1][n], q1_step), m1), s.k2[3][n] = Reduce(hn::Add(s.k2[1][n], q2_step), m2);
+    });
+}
+
+template <Basis B, bool Moved>
+void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
+    const F f;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    const VF one = hn::Set(f, 1.0f), weight = hn::Set(f, row.weight);
+    const VU seed = hn::Set(U(), row.seed);
+    for (int x = 0; x < row.count; x += 2 * lanes) {
+        Spot s;
+        Find<Moved>(row, x, s);
+        // Each corner's share: what its hash says at the pixel's offset from it.
+        VF corner[4][2], value[2];
+        for (int c = 0; c < 4; ++c)
+            Each([&](int n) {
+                const VU h = Hash(hn::Add(s.k1[c][n], s.k2[c][n]), seed);
+                const VF p = c & 1 ? hn::Sub(s.p[n], one) : s.p[n], q = c & 2 ? hn::Sub(s.q[n], one) : s.q[n];
+                if constexpr (B == Basis::gradient) corner[c][n] = Dot(h, p, q);
+                if constexpr (B == Basis::value) corner[c][n] = Signed(h);
+                if constexpr (B == Basis::simplex) corner[c][n] = SimplexCorner(h, p, q);
+            });
+        if constexpr (B == Basis::simplex) {
             // The cell is a rhombus of two triangles, split from (1,0) to (0,1). All four corners are summed: the
             // one across the split is out of the kernel's reach except near the split, where it smooths the fold.
-            value = hn::Add(hn::Add(SimplexCorner(h00, p, q), SimplexCorner(h10, p1, q)),
-                            hn::Add(SimplexCorner(h01, p, q1), SimplexCorner(h11, p1, q1)));
-            value = hn::Mul(value, hn::Set(f, 12.0f));
+            Each([&](int n) {
+                const VF sum = hn::Add(hn::Add(corner[0][n], corner[1][n]), hn::Add(corner[2][n], corner[3][n]));
+                value[n] = hn::Mul(sum, hn::Set(f, 12.0f));
+            });
+        } else {
+            Each([&](int n) {
+                const VF fp = Fade(s.p[n]);
+                value[n] = Lerp(Fade(s.q[n]), Lerp(fp, corner[0][n], corner[1][n]), Lerp(fp, corner[2][n], corner[3][n]));
+            });
         }
-        hn::StoreU(hn::MulAdd(weight, value, hn::LoadU(f, out + x)), f, out + x);
+        Each([&](int n) {
+            float* to = out + x + n * lanes;
+            hn::StoreU(hn::MulAdd(weight, value[n], hn::LoadU(f, to)), f, to);
+        });
     }
 }
 

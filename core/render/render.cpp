@@ -167,7 +167,8 @@ Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions
 }
 
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,
-                          const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job) {
+                          const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job,
+                          const std::set<std::string, std::less<>>& planes) {
     try {
         Bundle result;
         with_threads(threads, [&] {
@@ -179,7 +180,7 @@ Result<Bundle> apply_step(const StepDescription& step, const Values& values, std
             }
             StepContext context;
             context.size = size, context.tile = size, context.seed = mix64(mix64(0), seed), context.job = &job;
-            context.input = input;
+            context.input = input, context.wanted = &planes;
             context.others = others;
             result = step.run(values, context);
         });

@@ -8,6 +8,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <set>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -72,8 +73,10 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
 /// The cloth alone.
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);
 
-/// Runs one step on pictures instead of strands. `input` is null for Make steps; `others` by parameter id.
+/// Runs one step on pictures instead of strands. `input` is null for Make steps; `others` by parameter id; `planes` are the
+/// named planes that are wanted besides.
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,
-                          const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job);
+                          const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job,
+                          const std::set<std::string, std::less<>>& planes = {});
 
 }  // namespace loom

@@ -33,6 +33,11 @@ std::vector<Values> variants(const StepDescription& step) {
     return all;
 }
 
+/// Whether a step hands on a picture that comes from somewhere else.
+bool shows_another(const StepDescription& step) {
+    return step.reads_beneath || step.id == "borrow" || step.id == "image" || step.id == "recipe";
+}
+
 Bundle picture(Size size, std::uint32_t seed = 3) {
     return applied("clouds", {{"size-x", 32.0}, {"size-y", 32.0}}, nullptr, size, seed);
 }
@@ -209,7 +214,7 @@ TEST_CASE("the shape that a step announces is the shape it gives", "[catalogue]"
                     const Shape shape = step.shape(values, {channels, covered});
                     // Borrowed and lower pictures are whatever they are; their announcement is an upper bound.
                     CHECK(static_cast<int>(out.colour.size()) <= shape.channels);
-                    if (step.id != "beneath" && step.id != "borrow") CHECK(static_cast<int>(out.colour.size()) == shape.channels);
+                    if (!shows_another(step)) CHECK(static_cast<int>(out.colour.size()) == shape.channels);
                     CHECK((!out.coverage || shape.coverage));
                     for (const PlaneRef& plane : out.colour)
                         for (std::size_t i = 0; i < size.pixels(); ++i) REQUIRE(std::isfinite(plane->data()[i]));
@@ -220,7 +225,7 @@ TEST_CASE("a step in a cancelled job ends at once", "[catalogue][cancel]") {
     const Size size{64, 64};
     const Bundle in = picture(size);
     for (const StepDescription& step : all_steps()) {
-        if (step.id == "flat" || step.id == "beneath" || step.id == "borrow") continue;  // nothing to cut short
+        if (step.id == "flat" || shows_another(step)) continue;  // nothing to cut short
         Job job;
         job.cancel();
         const std::map<std::string, const Bundle*, std::less<>> none;

@@ -136,7 +136,7 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
     std::map<std::string, const Bundle*, std::less<>> others;
     if (other) {
         for (const Parameter& p : step->parameters)
-            if (p.kind == Kind::strand) others[std::string(p.id)] = other;
+            if (p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe) others[std::string(p.id)] = other;
         others["beneath"] = other;
     }
     const Job job;

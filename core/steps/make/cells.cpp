@@ -122,6 +122,16 @@ std::vector<CellFacts> facts_of(const Settings& s, const CellField& field) {
     return facts;
 }
 
+/// 1 - exp(-border / depth) of the merged and rounded border, and of the true one.
+struct Domes {
+    std::vector<float> top, own;
+    static void fill(std::vector<float>& border, double depth, std::vector<float>& out) {
+        const std::size_t count = border.size();
+        border.resize(count + cell_padding), out.resize(count + cell_padding);
+        dome_row(border.data(), static_cast<float>(depth), static_cast<int>(count), out.data());
+    }
+};
+
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context)
@@ -145,21 +155,19 @@ public:
         const bool bordered = high || s_.show == Show::border || s_.show == Show::tone || s_.show == Show::dome || s_.gap > 0;
         for_ranges(*context_.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
             CellRows rows;
-            std::vector<float> dome;
+            Domes domes;
             for (int part = from; part < to; ++part) {
                 const int first = part * band, last = std::min(first + band, size.height);
                 field_.rows(first, last, s_.show == Show::second, bordered, rows);
                 if (high || s_.show == Show::dome) {
-                    dome.resize(rows.border.size() + cell_padding);
-                    rows.border.resize(dome.size());
-                    dome_row(rows.border.data(), static_cast<float>(0.15 * mean_), static_cast<int>(dome.size()) - cell_padding,
-                             dome.data());
+                    domes.fill(rows.border, 0.15 * mean_, domes.top);
+                    domes.fill(rows.edge, 0.25 * mean_, domes.own);
                 }
                 for (int y = first; y < last; ++y) {
                     const std::size_t at = static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride);
-                    paint_row(rows, at, dome, y, picture.row(y));
+                    paint_row(rows, at, domes, y, picture.row(y));
                     if (s_.gap > 0) cut_gap(rows, at, picture.row(y));
-                    for (auto& [name, plane] : named) name_row(name, rows, at, dome, y, plane.row(y));
+                    for (auto& [name, plane] : named) name_row(name, rows, at, domes, y, plane.row(y));
                 }
             }
         });
@@ -173,7 +181,7 @@ private:
 
     float distance(float value) const { return s_.metric == CellMetric::euclid ? std::sqrt(value) : value; }
 
-    void paint_row(const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y, float* out) const {
+    void paint_row(const CellRows& rows, std::size_t at, const Domes& domes, int y, float* out) const {
         const int width = context_.size.width;
         switch (s_.show) {
             case Show::centre:
@@ -188,21 +196,27 @@ private:
                 break;
             }
             case Show::tone: std::copy_n(rows.tone.data() + at, width, out); break;
-            case Show::dome: top_row(rows, at, dome, y, out); break;
+            case Show::dome: top_row(rows, at, domes, y, out); break;
         }
     }
 
-    /// The rounded, tilted tops.
-    void top_row(const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y, float* out) const {
+    /// The rounded, tilted tops. What is a cell's own counts less towards its true border, so that cells which run
+    /// together meet without a step.
+    void top_row(const CellRows& rows, std::size_t at, const Domes& domes, int y, float* out) const {
         const int width = context_.size.width;
+        const auto step = static_cast<float>(settings_.layout.width / width), turn = static_cast<float>(settings_.layout.width);
+        const float mean = 1 - static_cast<float>(s_.spread / 100) * 0.25f;
         for (int x = 0; x < width;) {
             const std::int32_t owner = rows.owner[at + static_cast<std::size_t>(x)];
             const CellFacts& cell = facts_[static_cast<std::size_t>(owner)];
             const auto dy = static_cast<float>(field_.offset_y(field_.cells()[static_cast<std::size_t>(owner)], y));
             auto dx = static_cast<float>(field_.offset_x(field_.cells()[static_cast<std::size_t>(owner)], x));
-            const auto step = static_cast<float>(settings_.layout.width / width);
-            for (; x < width && rows.owner[at + static_cast<std::size_t>(x)] == owner; ++x, dx += step)
-                out[x] = dome[at + static_cast<std::size_t>(x)] * (cell.shade + cell.tilt_x * dx + cell.tilt_y * dy);
+            for (; x < width && rows.owner[at + static_cast<std::size_t>(x)] == owner; ++x, dx += step) {
+                // In a small tile the next copy of the same cell may follow.
+                if (dx > turn / 2) dx -= turn;
+                const std::size_t k = at + static_cast<std::size_t>(x);
+                out[x] = domes.top[k] * (mean + domes.own[k] * (cell.shade - mean + cell.tilt_x * dx + cell.tilt_y * dy));
+            }
         }
     }
 
@@ -216,25 +230,29 @@ private:
         }
     }
 
-    void name_row(std::string_view name, const CellRows& rows, std::size_t at, const std::vector<float>& dome, int y,
-                  float* out) const {
+    void name_row(std::string_view name, const CellRows& rows, std::size_t at, const Domes& domes, int y, float* out) const {
         if (name == height_plane) {
-            top_row(rows, at, dome, y, out);
+            top_row(rows, at, domes, y, out);
             if (s_.gap > 0) cut_gap(rows, at, out);
             return;
         }
-        for (int x = 0; x < context_.size.width; ++x) {
+        const int width = context_.size.width;
+        for (int x = 0; x < width;) {
             const std::int32_t owner = rows.owner[at + static_cast<std::size_t>(x)];
             const Cell& cell = field_.cells()[static_cast<std::size_t>(owner)];
             const CellFacts& facts = facts_[static_cast<std::size_t>(owner)];
+            float value = 0;
             if (name == objects::id)
-                out[x] = static_cast<float>(owner + 1);
-            else if (name == objects::u)
-                out[x] = std::clamp((static_cast<float>(field_.offset_x(cell, x)) - facts.left) / facts.across, 0.0f, 1.0f);
+                value = static_cast<float>(owner + 1);
             else if (name == objects::v)
-                out[x] = std::clamp((static_cast<float>(field_.offset_y(cell, y)) - facts.top) / facts.down, 0.0f, 1.0f);
-            else
-                out[x] = field_.draw(owner, 2 + (name.back() - '1'));
+                value = std::clamp((static_cast<float>(field_.offset_y(cell, y)) - facts.top) / facts.down, 0.0f, 1.0f);
+            else if (name != objects::u)
+                value = field_.draw(owner, 2 + (name.back() - '1'));
+            const bool moves = name == objects::u;
+            for (; x < width && rows.owner[at + static_cast<std::size_t>(x)] == owner; ++x)
+                out[x] = moves
+                             ? std::clamp((static_cast<float>(field_.offset_x(cell, x)) - facts.left) / facts.across, 0.0f, 1.0f)
+                             : value;
         }
     }
 

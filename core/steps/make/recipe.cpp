@@ -68,8 +68,8 @@ StepDescription describe_recipe() {
                 "Size of its tile beside this one; rounded so that whole ones fill the tile.")
         .number("x", "Right", &Settings::x, share, "How far to the right, as a share of the tile.")
         .number("y", "Down", &Settings::y, share, "How far down, as a share of the tile.")
-        .shape([](const Settings& s, Shape) {
-            return s.map == Output::colour ? Shape{3, true} : Shape{1, true};
+        .shape([](const Settings&, Shape) {
+            return Shape{3, true};
         })
         .notice([](const Settings& s) { return std::string(s.file.empty() ? "No recipe is chosen yet." : ""); })
         .run(run);

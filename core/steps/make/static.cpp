@@ -42,11 +42,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         const GrainField field(grains, size);
         Plane plane(size);
         for_rows(*context.job, size.height, [&](int first, int last) {
-            for (int y = first; y < last; ++y) {
-                float* row = plane.row(y);
-                field.row(y, 0, size.width, row);
-                for (int x = 0; x < size.width; ++x) row[x] = centre + factor * row[x];
-            }
+            for (int y = first; y < last; ++y) field.row(y, 0, size.width, plane.row(y), factor, centre);
         });
         out.push_back(std::move(plane));
     }
