@@ -88,19 +88,20 @@ void oiio_gaussian_noise(benchmark::State& state) {
 }
 BENCHMARK(oiio_gaussian_noise)->Unit(benchmark::kMillisecond);
 
-Values cells_showing(const char* show) {
-    return {{"size", 64.0}, {"show", std::string(show)}, {"merging", 0.0}, {"relaxation", 0.0}};
+/// Cells of the step's own proportions: 72 of 1024 design pixels. Relaxation is left out, as libnoise has none.
+void cells_of(benchmark::State& state, const char* show, double across_1024 = 72) {
+    const int pixels = static_cast<int>(state.range(0));
+    made(state, "cells",
+         {{"size", across_1024 * pixels / 1024}, {"show", std::string(show)}, {"merging", 0.0}, {"relaxation", 0.0}}, pixels);
 }
-void cells_first_distance(benchmark::State& state) {
-    Values values = cells_showing("centre");
-    values["size"] = 64.0 * static_cast<double>(state.range(0)) / side;
-    made(state, "cells", values, static_cast<int>(state.range(0)));
-}
+void cells_first_distance(benchmark::State& state) { cells_of(state, "centre"); }
 BENCHMARK(cells_first_distance)->Arg(side)->Arg(2 * side)->Arg(4 * side)->Unit(benchmark::kMillisecond);
-void cells_border(benchmark::State& state) { made(state, "cells", cells_showing("border")); }
-BENCHMARK(cells_border)->Unit(benchmark::kMillisecond);
-void cells_dome(benchmark::State& state) { made(state, "cells", {{"size", 64.0}}); }
-BENCHMARK(cells_dome)->Unit(benchmark::kMillisecond);
+void cells_first_distance_small(benchmark::State& state) { cells_of(state, "centre", 16); }
+BENCHMARK(cells_first_distance_small)->Arg(side)->Unit(benchmark::kMillisecond);
+void cells_border(benchmark::State& state) { cells_of(state, "border"); }
+BENCHMARK(cells_border)->Arg(side)->Unit(benchmark::kMillisecond);
+void cells_default(benchmark::State& state) { made(state, "cells", {{"size", 144.0}}); }
+BENCHMARK(cells_default)->Unit(benchmark::kMillisecond);
 
 void libnoise_voronoi(benchmark::State& state) {
     noise::module::Voronoi voronoi;

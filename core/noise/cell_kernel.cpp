@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/noise/cell_kernel.h"
 
+#include <cmath>
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/noise/cell_kernel.cpp"
 #include <hwy/foreach_target.h>
@@ -58,59 +60,86 @@ void Offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest
     }
 }
 
+/// Distance to the true border with one neighbour, for places round the cell's point.
+template <CellMetric M>
+HWY_INLINE VF Line(const CellSide& side, VF dx, float dy, VF own) {
+    const F f;
+    VF b;
+    if constexpr (M == CellMetric::euclid)
+        b = hn::MulAdd(dx, hn::Set(f, side.across), hn::Set(f, side.middle + dy * side.down));
+    else
+        b = hn::Mul(hn::Sub(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, dy - side.dy)), own),
+                    hn::Set(f, 0.5f * side.scale));
+    return hn::Max(b, hn::Zero(f));
+}
+
+/// Distance to a cell's border after merging and rounding.
+template <CellMetric M>
+HWY_INLINE VF Border(const std::vector<CellSide>& sides, VF dx, float dy, float rounding) {
+    const F f;
+    [[maybe_unused]] const VF own = Distance<M>(dx, hn::Set(f, dy));
+    VF border = hn::Set(f, 1e30f);
+    for (const CellSide& side : sides) border = hn::Min(border, hn::Add(Line<M>(side, dx, dy, own), hn::Set(f, side.lift)));
+    if (rounding <= 0) return border;
+    // -r log(sum of exp(-b / r)), taken from the least so that nothing overflows.
+    const VF sharp = hn::Set(f, -1.0f / rounding);
+    VF sum = hn::Zero(f);
+    for (const CellSide& side : sides) {
+        const VF b = hn::Add(Line<M>(side, dx, dy, own), hn::Set(f, side.lift));
+        sum = hn::Add(sum, hn::Exp(f, hn::Mul(hn::Sub(b, border), sharp)));
+    }
+    return hn::Max(hn::Zero(f), hn::Sub(border, hn::Mul(hn::Set(f, rounding), hn::Log(f, sum))));
+}
+
 template <CellMetric M>
 void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const CellShade& shade) {
     const F f;
     const I d;
-    const VF dy = hn::Set(f, span.dy), huge = hn::Set(f, 1e30f);
-    const bool soft = shade.rounding > 0;
-    const VF sharp = hn::Set(f, soft ? -1.0f / shade.rounding : 0.0f);
+    const std::vector<CellSide>& sides = (*shade.sides)[static_cast<std::size_t>(span.cell)];
     for (int x = 0; x < span.count; x += static_cast<int>(hn::Lanes(f))) {
         // No further than the span: in a small tile another copy of the same cell may follow.
         const auto mine = hn::And(hn::Eq(hn::LoadU(d, owner + x), hn::Set(d, span.cell)),
                                   hn::FirstN(d, static_cast<std::size_t>(span.count - x)));
         if (hn::AllFalse(d, mine)) continue;
         const auto kept = hn::RebindMask(f, mine);
-        const VF dx = Places(span, x), place = hn::Iota(f, static_cast<float>(x));
-        [[maybe_unused]] const VF own = Distance<M>(dx, dy);
-        VF second = huge, border = huge, edge = huge, other = hn::Zero(f);
-        auto line = [&](const CellSide& side) {
-            VF b;
-            if constexpr (M == CellMetric::euclid)
-                b = hn::MulAdd(place, hn::Set(f, side.along), hn::Set(f, side.base));
-            else
-                b = hn::Mul(hn::Sub(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, span.dy - side.dy)), own),
-                            hn::Set(f, 0.5f * side.scale));
-            return hn::Max(b, hn::Zero(f));
-        };
-        for (int k = 0; k < shade.side_count; ++k) {
-            const CellSide& side = shade.sides[k];
-            if (shade.second)
-                second = hn::Min(second, Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, span.dy - side.dy)));
-            if (shade.border) {
-                const VF b = line(side);
-                other = hn::IfThenElse(hn::Lt(b, edge), hn::Set(f, side.tone), other);
-                edge = hn::Min(edge, b);
-                border = hn::Min(border, hn::Add(b, hn::Set(f, side.lift)));
-            }
-        }
-        if (shade.border && soft) {
-            // -r log(sum of exp(-b / r)), taken from the least so that nothing overflows.
-            VF sum = hn::Zero(f);
-            for (int k = 0; k < shade.side_count; ++k)
-                sum = hn::Add(
-                    sum,
-                    hn::Exp(f, hn::Mul(hn::Sub(hn::Add(line(shade.sides[k]), hn::Set(f, shade.sides[k].lift)), border), sharp)));
-            border = hn::Max(hn::Zero(f), hn::Sub(border, hn::Mul(hn::Set(f, shade.rounding), hn::Log(f, sum))));
-        }
         auto put = [&](VF value, float* to) { hn::StoreU(hn::IfThenElse(kept, value, hn::LoadU(f, to + x)), f, to + x); };
-        if (shade.second) put(second, shade.second);
-        if (shade.border) {
-            put(border, shade.border), put(edge, shade.edge);
-            const VF own_tone = hn::Set(f, shade.own_tone);
-            const VF share = hn::Max(hn::Zero(f), hn::NegMulAdd(edge, hn::Set(f, shade.pixels), hn::Set(f, 0.5f)));
-            put(hn::MulAdd(share, hn::Sub(other, own_tone), own_tone), shade.tone);
+        const VF dx = Places(span, x), own = Distance<M>(dx, hn::Set(f, span.dy));
+        auto distance_to = [&](const CellSide& side) {
+            return Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, span.dy - side.dy));
+        };
+        if (shade.second) {
+            VF second = hn::Set(f, 1e30f);
+            for (const CellSide& side : sides) second = hn::Min(second, distance_to(side));
+            put(second, shade.second);
         }
+        if (!shade.border) continue;
+        VF edge = hn::Set(f, 1e30f), other = hn::Zero(f);
+        for (const CellSide& side : sides) {
+            const VF b = Line<M>(side, dx, span.dy, own);
+            other = hn::IfThenElse(hn::Lt(b, edge), hn::Set(f, side.tone), other);
+            edge = hn::Min(edge, b);
+        }
+        VF border = Border<M>(sides, dx, span.dy, shade.rounding);
+        if (shade.merging) {
+            // Where cells run together both have a say, by weights that are the same from either side.
+            VF weights = hn::Set(f, 1.0f);
+            for (const CellSide& side : sides) {
+                const VF away = hn::Mul(hn::Sub(distance_to(side), own), hn::Set(f, -4.0f));
+                const VF near = hn::Max(hn::Zero(f), hn::Add(hn::Set(f, 1.0f), away));
+                if (hn::AllFalse(f, hn::And(kept, hn::Gt(near, hn::Zero(f))))) continue;
+                const VF weight = hn::Mul(near, near);
+                border = hn::MulAdd(weight,
+                                    Border<M>((*shade.sides)[static_cast<std::size_t>(side.cell)],
+                                              hn::Sub(dx, hn::Set(f, side.dx)), span.dy - side.dy, shade.rounding),
+                                    border);
+                weights = hn::Add(weights, weight);
+            }
+            border = hn::Div(border, weights);
+        }
+        put(border, shade.border), put(edge, shade.edge);
+        const VF own_tone = hn::Set(f, shade.own_tone);
+        const VF share = hn::Max(hn::Zero(f), hn::NegMulAdd(edge, hn::Set(f, shade.pixels), hn::Set(f, 0.5f)));
+        put(hn::MulAdd(share, hn::Sub(other, own_tone), own_tone), shade.tone);
     }
 }
 
@@ -120,6 +149,15 @@ void ShadeAny(const CellSpan& span, const std::int32_t* owner, const CellShade& 
         case CellMetric::manhattan: return ShadeIn<CellMetric::manhattan>(span, owner, shade);
         case CellMetric::chebyshev: return ShadeIn<CellMetric::chebyshev>(span, owner, shade);
     }
+}
+
+void Roots(const float* HWY_RESTRICT squares, float factor, int count, float* HWY_RESTRICT out) {
+    const F f;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    int x = 0;
+    for (; x + lanes <= count; x += lanes)
+        hn::StoreU(hn::Mul(hn::Set(f, factor), hn::Sqrt(hn::LoadU(f, squares + x))), f, out + x);
+    for (; x < count; ++x) out[x] = factor * std::sqrt(squares[x]);
 }
 
 void Dome(const float* HWY_RESTRICT border, float depth, int count, float* HWY_RESTRICT out) {
@@ -138,12 +176,16 @@ namespace loom {
 HWY_EXPORT(Offer);
 HWY_EXPORT(ShadeAny);
 HWY_EXPORT(Dome);
+HWY_EXPORT(Roots);
 
 void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner) {
     HWY_DYNAMIC_DISPATCH(Offer)(metric, spans, nearest, owner);
 }
 void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade) {
     HWY_DYNAMIC_DISPATCH(ShadeAny)(span, owner, shade);
+}
+void root_row(const float* squares, float factor, int count, float* out) {
+    HWY_DYNAMIC_DISPATCH(Roots)(squares, factor, count, out);
 }
 void dome_row(const float* border, float depth, int count, float* out) { HWY_DYNAMIC_DISPATCH(Dome)(border, depth, count, out); }
 }  // namespace loom

@@ -24,31 +24,35 @@ struct CellSpan {
 /// Offers each span's point to its pixels: the nearest so far wins. Squares of distances for Euclid.
 void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner);
 
-/// What one neighbour does to a cell. For Euclid its border is the line `along` x + `base` at the span's first pixel, in
-/// design pixels; for the other metrics it is half the difference of both distances, times `scale`.
+/// What one neighbour does to a cell. Its border lies at `middle` + `across` x + `down` y design pixels from the place x, y
+/// round the cell's point for Euclid; for other metrics at half the difference of both distances, times `scale`.
 struct CellSide {
-    float dx, dy;       ///< of the neighbour's point, in spacings
-    float along, base;  ///< Euclid
-    float scale;        ///< design pixels a spacing, across this border
-    float lift;         ///< design pixels by which merging moves the border away
-    float tone;         ///< of the neighbour
+    std::int32_t cell;
+    float dx, dy;                ///< of the neighbour's point, in spacings
+    float middle, across, down;  ///< Euclid
+    float scale;                 ///< design pixels a spacing, across this border
+    float lift;                  ///< design pixels by which merging moves the border away
+    float tone;                  ///< of the neighbour
 };
 
 struct CellShade {
     CellMetric metric;
-    const CellSide* sides;
-    int side_count;
-    float rounding;  ///< design pixels of the soft minimum; 0: the plain one
-    float own_tone;  ///< of the cell
-    float pixels;    ///< pixels a design pixel
-    float* second;   ///< squared for Euclid; null: not wanted
-    float* border;   ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
-    float* edge;     ///< design pixels to the true border
-    float* tone;     ///< of the cell, mixed with the next one's within half a pixel
+    const std::vector<std::vector<CellSide>>* sides;  ///< of all cells
+    bool merging;                                     ///< borders have lifts, and what both sides make of them is blended
+    float rounding;                                   ///< design pixels of the soft minimum; 0: the plain one
+    float own_tone;                                   ///< of the cell
+    float pixels;                                     ///< pixels a design pixel
+    float* second;                                    ///< squared for Euclid; null: not wanted
+    float* border;  ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
+    float* edge;    ///< design pixels to the true border
+    float* tone;    ///< of the cell, mixed with the next one's within half a pixel
 };
 
 /// Fills the pixels of the span that belong to its cell.
 void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade);
+
+/// factor * sqrt(squares).
+void root_row(const float* squares, float factor, int count, float* out);
 
 /// 1 - exp(-value / depth), the round top of a pebble.
 void dome_row(const float* border, float depth, int count, float* out);

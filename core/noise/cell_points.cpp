@@ -38,8 +38,12 @@ public:
     /// Calls visit(index, shift x, shift y) for the points of a square that may lie tiles away.
     template <class Visit>
     void visit(int column, int row, Visit&& visit) const {
-        const int turn_x = column >= 0 ? column / across_ : -((-column + across_ - 1) / across_);
-        const int turn_y = row >= 0 ? row / down_ : -((-row + down_ - 1) / down_);
+        // A few tiles away at most, so that steps are cheaper than a division.
+        int turn_x = 0, turn_y = 0;
+        while (column - turn_x * across_ < 0) --turn_x;
+        while (column - turn_x * across_ >= across_) ++turn_x;
+        while (row - turn_y * down_ < 0) --turn_y;
+        while (row - turn_y * down_ >= down_) ++turn_y;
         const auto at = static_cast<std::size_t>(row - turn_y * down_) * static_cast<std::size_t>(across_) +
                         static_cast<std::size_t>(column - turn_x * across_);
         for (int k = start_[at]; k < start_[at + 1]; ++k)

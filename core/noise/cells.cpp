@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/image/sample.h"
 #include "core/noise/cell_kernel.h"
 
 namespace loom {
@@ -13,11 +14,22 @@ namespace loom {
 namespace {
 constexpr int band_rows = 16;
 
+/// floor and ceil without the library's care for huge numbers.
+int below(float value) {
+    const int whole = static_cast<int>(value);
+    return whole - (static_cast<float>(whole) > value);
+}
+int above(float value) { return -below(-value); }
+
 double nearest_copy(double offset, double length) { return offset - std::round(offset / length) * length; }
 }  // namespace
 
 CellField::CellField(CellSettings settings, Size size, const Job& job)
-    : settings_(std::move(settings)), size_(size), cells_(lay_cells(settings_.layout, job)) {
+    : settings_(std::move(settings)),
+      size_(size),
+      step_x_(settings_.layout.width / size.width),
+      step_y_(settings_.layout.height / size.height),
+      cells_(lay_cells(settings_.layout, job)) {
     // Another metric's cell reaches at most sqrt 2 times as far as the farthest corner of any Euclidean one.
     double reach = 0;
     for (const Cell& cell : cells_)
@@ -33,7 +45,7 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
             extents_.push_back({-reach, reach, -reach, reach});
         }
     }
-    find_sides();
+    if (settings_.sides) find_sides();
     find_edges();
     bands_.resize(static_cast<std::size_t>((size.height + band_rows - 1) / band_rows));
     const double step = settings_.layout.height / size.height;
@@ -53,6 +65,8 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
         }
     }
 }
+
+CellField::~CellField() = default;
 
 void CellField::find_edges() {
     edges_.resize(cells_.size());
@@ -75,11 +89,10 @@ void CellField::find_edges() {
 }
 
 void CellField::find_sides() {
-    for (const Cell& cell : cells_) sides_.push_back(cell.neighbours);
-    if (settings_.metric == CellMetric::euclid) return;
     for (std::size_t k = 0; k < cells_.size(); ++k) {
         std::vector<CellNeighbour> all = cells_[k].neighbours;
-        for (const CellNeighbour& near : cells_[k].neighbours)
+        for (const CellNeighbour& near : cells_[k].neighbours) {
+            if (settings_.metric == CellMetric::euclid) break;
             for (const CellNeighbour& next : cells_[static_cast<std::size_t>(near.cell)].neighbours) {
                 const CellNeighbour far{next.cell, near.dx + next.dx, near.dy + next.dy};
                 const bool known = std::any_of(all.begin(), all.end(), [&](const CellNeighbour& n) {
@@ -87,7 +100,8 @@ void CellField::find_sides() {
                 });
                 if (!known && std::abs(far.dx) + std::abs(far.dy) > 1e-9) all.push_back(far);
             }
-        sides_[k] = std::move(all);
+        }
+        sides_.push_back(sides_for(static_cast<int>(k), all));
     }
 }
 
@@ -107,7 +121,7 @@ double CellField::offset_y(const Cell& cell, int y) const {
 
 /// The rows among [first, last) that a copy of the cell, lifted by whole tiles, may own pixels of.
 void CellField::place(int cell, double lift, int first, int last, std::vector<CellSpan>& out) const {
-    const double step_x = settings_.layout.width / size_.width, step_y = settings_.layout.height / size_.height;
+    const double step_x = step_x_, step_y = step_y_;
     const Cell& c = cells_[static_cast<std::size_t>(cell)];
     const Extent& extent = extents_[static_cast<std::size_t>(cell)];
     const double y = c.y + lift;
@@ -125,8 +139,8 @@ void CellField::place(int cell, double lift, int first, int last, std::vector<Ce
     const auto lifted = static_cast<float>(lift / step_y);
     for (const Edge& edge : edges_[static_cast<std::size_t>(cell)]) {
         const float r0 = edge.top + lifted, r1 = edge.bottom + lifted;
-        const int from = std::max(top, static_cast<int>(std::ceil(r0 - margin)));
-        const int to = std::min(bottom, static_cast<int>(std::floor(r1 + margin)));
+        const int from = std::max(top, above(r0 - margin));
+        const int to = std::min(bottom, below(r1 + margin));
         for (int row = from; row <= to; ++row) {
             // The part of the side within this row.
             const auto middle = static_cast<float>(row);
@@ -139,16 +153,15 @@ void CellField::place(int cell, double lift, int first, int last, std::vector<Ce
     for (int row = top; row <= bottom; ++row) {
         const auto at = static_cast<std::size_t>(row - top);
         if (low[at] > high[at]) continue;
-        add_spans(cell, row - first, (row + 0.5) * step_y - y, static_cast<int>(std::floor(low[at] - 0.6f)),
-                  static_cast<int>(std::ceil(high[at] - 0.4f)), out);
+        add_spans(cell, row - first, (row + 0.5) * step_y - y, below(low[at] - 0.6f), above(high[at] - 0.4f), out);
     }
 }
 
 /// Pixels x0 to x1, cut at the tile's edges.
 void CellField::add_spans(int cell, int row, double dy, int x0, int x1, std::vector<CellSpan>& out) const {
-    const double step = settings_.layout.width / size_.width;
+    const double step = step_x_;
     for (int x = x0; x <= x1;) {
-        const int in_tile = wrap(x, size_.width), count = std::min(x1 + 1 - x, size_.width - in_tile);
+        const int in_tile = wrap_near(x, size_.width), count = std::min(x1 + 1 - x, size_.width - in_tile);
         out.push_back({static_cast<float>((x + 0.5) * step - cells_[static_cast<std::size_t>(cell)].x), static_cast<float>(step),
                        static_cast<float>(dy), cell, row * stride_for(size_.width) + in_tile, count});
         x += count;
@@ -157,6 +170,7 @@ void CellField::add_spans(int cell, int row, double dy, int x0, int x1, std::vec
 
 std::vector<CellSpan> CellField::spans_in(int first, int last) const {
     std::vector<CellSpan> result;
+    result.reserve(static_cast<std::size_t>(last - first) * static_cast<std::size_t>(settings_.layout.width * 3 + 8));
     std::vector<int> candidates;
     for (int band = first / band_rows; band <= (last - 1) / band_rows; ++band)
         candidates.insert(candidates.end(), bands_[static_cast<std::size_t>(band)].begin(),
@@ -165,8 +179,14 @@ std::vector<CellSpan> CellField::spans_in(int first, int last) const {
     std::sort(candidates.begin(), candidates.end());
     candidates.erase(std::unique(candidates.begin(), candidates.end()), candidates.end());
     const double height = settings_.layout.height;
-    for (int k : candidates)
-        for (double lift : {-height, 0.0, height}) place(k, lift, first, last, result);
+    const double top = first * step_y_, bottom = last * step_y_;
+    for (int k : candidates) {
+        const Cell& c = cells_[static_cast<std::size_t>(k)];
+        const Extent& extent = extents_[static_cast<std::size_t>(k)];
+        for (double lift : {-height, 0.0, height})
+            if (c.y + lift + extent.bottom > top - step_y_ && c.y + lift + extent.top < bottom + step_y_)
+                place(k, lift, first, last, result);
+    }
     return result;
 }
 
@@ -174,25 +194,17 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     out.stride = stride_for(size_.width);
     const auto stride = static_cast<std::size_t>(out.stride), values = stride * static_cast<std::size_t>(last - first);
     out.nearest.assign(values, 1e30f);
-    out.owner.assign(values, -1);
+    // Every pixel lies in some span.
+    out.owner.resize(values);
     const std::vector<CellSpan> spans = spans_in(first, last);
     cell_offer(settings_.metric, spans, out.nearest.data(), out.owner.data());
     if (!with_second && !with_border) return;
     if (with_second) out.second.assign(values, 0.0f);
     if (with_border) out.border.assign(values, 0.0f), out.edge.assign(values, 0.0f), out.tone.assign(values, 0.0f);
-    std::vector<CellSide> sides;
-    int sides_of = -1;
     for (const CellSpan& span : spans) {
-        if (sides_of != span.cell) sides = sides_for(span.cell), sides_of = span.cell;
-        for (CellSide& side : sides) {
-            // Distance to the bisector: half the way less what has been gone towards the neighbour.
-            const float length = std::sqrt(side.dx * side.dx + side.dy * side.dy);
-            side.base = side.scale * (length / 2 - (span.dx * side.dx + span.dy * side.dy) / length);
-            side.along = -side.scale * span.step * side.dx / length;
-        }
         CellShade shade{};
         shade.metric = settings_.metric;
-        shade.sides = sides.data(), shade.side_count = static_cast<int>(sides.size());
+        shade.sides = &sides_, shade.merging = settings_.merging_px > 0;
         shade.rounding = static_cast<float>(settings_.rounding_px);
         shade.second = with_second ? out.second.data() + span.at : nullptr;
         shade.border = with_border ? out.border.data() + span.at : nullptr;
@@ -203,14 +215,19 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     }
 }
 
-std::vector<CellSide> CellField::sides_for(int cell) const {
+std::vector<CellSide> CellField::sides_for(int cell, const std::vector<CellNeighbour>& neighbours) const {
     std::vector<CellSide> sides;
-    for (const CellNeighbour& n : sides_[static_cast<std::size_t>(cell)]) {
+    for (const CellNeighbour& n : neighbours) {
         CellSide side{};
+        side.cell = n.cell;
         side.dx = static_cast<float>(n.dx), side.dy = static_cast<float>(n.dy);
         const double length = std::hypot(n.dx, n.dy);
         // Design pixels along the border's normal: spacings differ across and down.
         side.scale = static_cast<float>(1 / std::hypot(n.dx / length / settings_.spacing_x, n.dy / length / settings_.spacing_y));
+        // Distance to the bisector: half the way less what has been gone towards the neighbour.
+        side.middle = side.scale * static_cast<float>(length / 2);
+        side.across = -side.scale * static_cast<float>(n.dx / length),
+        side.down = -side.scale * static_cast<float>(n.dy / length);
         if (settings_.merging_px > 0) {
             const auto low = static_cast<std::uint64_t>(std::min(cell, n.cell));
             const auto high = static_cast<std::uint64_t>(std::max(cell, n.cell));

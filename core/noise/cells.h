@@ -27,6 +27,8 @@ struct CellSettings {
     double rounding_px = 0;
     /// How far the tones of cells stray from the middle, 0..1.
     double tone_spread = 0;
+    /// Whether borders or second distances will be asked for.
+    bool sides = true;
     /// Pixels a design pixel, for softening the edges between tones.
     double pixels = 1;
 };
@@ -48,6 +50,7 @@ struct CellRows {
 class CellField {
 public:
     CellField(CellSettings settings, Size size, const Job& job);
+    ~CellField();
 
     const std::vector<Cell>& cells() const { return cells_; }
     /// Fills rows [first, last); borders and second distances cost extra.
@@ -73,16 +76,17 @@ private:
         float top, bottom, x_top, x_bottom, slope;
     };
     std::vector<std::vector<Edge>> edges_;
-    std::vector<CellSide> sides_for(int cell) const;
+    std::vector<CellSide> sides_for(int cell, const std::vector<CellNeighbour>& neighbours) const;
     void find_sides();
     void find_edges();
 
     CellSettings settings_;
     Size size_;
+    double step_x_, step_y_;  // spacings a pixel
     std::vector<Cell> cells_;
     std::vector<Extent> extents_;
     /// Neighbours whose points can decide borders: the cell's own for Euclid, theirs too for other metrics.
-    std::vector<std::vector<CellNeighbour>> sides_;
+    std::vector<std::vector<CellSide>> sides_;
     std::vector<std::vector<int>> bands_;  // cells by the bands of rows they touch
 };
 

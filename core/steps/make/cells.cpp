@@ -68,6 +68,10 @@ private:
     double strength_, across_, down_;
 };
 
+bool needs_border(const Settings& s, const StepContext& context) {
+    return context.wants(height_plane) || s.gap > 0 || s.show == Show::border || s.show == Show::tone || s.show == Show::dome;
+}
+
 CellSettings field_settings(const Settings& s, const StepContext& context) {
     CellSettings field;
     field.metric = s.metric;
@@ -85,6 +89,7 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
     const double mean = std::sqrt(field.spacing_x * field.spacing_y);
     field.merging_px = s.merging / 100 * 0.35 * mean;
     field.rounding_px = s.rounding / 100 * 0.2 * mean;
+    field.sides = needs_border(s, context) || s.show == Show::second;
     field.tone_spread = s.spread / 100;
     field.pixels = std::sqrt(context.scale_x() * context.scale_y());
     const Bundle* density = context.other("density");
@@ -151,8 +156,9 @@ public:
         };
         want(height_plane), want(objects::id), want(objects::u), want(objects::v);
         for (std::string_view name : objects::random) want(name);
-        const bool high = named.contains(height_plane);
-        const bool bordered = high || s_.show == Show::border || s_.show == Show::tone || s_.show == Show::dome || s_.gap > 0;
+        const bool high = named.contains(height_plane), bordered = needs_border(s_, context_);
+        // What a band needs should stay near the core.
+        const int band = bordered ? 16 : 32;
         for_ranges(*context_.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
             CellRows rows;
             Domes domes;
@@ -177,19 +183,19 @@ public:
     }
 
 private:
-    static constexpr int band = 16;
-
-    float distance(float value) const { return s_.metric == CellMetric::euclid ? std::sqrt(value) : value; }
+    void distances(const float* from, float factor, float* out) const {
+        const int width = context_.size.width;
+        if (s_.metric == CellMetric::euclid)
+            root_row(from, factor, width, out);
+        else
+            for (int x = 0; x < width; ++x) out[x] = factor * from[x];
+    }
 
     void paint_row(const CellRows& rows, std::size_t at, const Domes& domes, int y, float* out) const {
         const int width = context_.size.width;
         switch (s_.show) {
-            case Show::centre:
-                for (int x = 0; x < width; ++x) out[x] = 1.1f * distance(rows.nearest[at + static_cast<std::size_t>(x)]);
-                break;
-            case Show::second:
-                for (int x = 0; x < width; ++x) out[x] = 0.7f * distance(rows.second[at + static_cast<std::size_t>(x)]);
-                break;
+            case Show::centre: distances(rows.nearest.data() + at, 1.1f, out); break;
+            case Show::second: distances(rows.second.data() + at, 0.7f, out); break;
             case Show::border: {
                 const auto scale = static_cast<float>(2 / mean_);
                 for (int x = 0; x < width; ++x) out[x] = scale * rows.border[at + static_cast<std::size_t>(x)];
