@@ -16,6 +16,7 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPainter>
+#include <QPlainTextEdit>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStatusBar>
@@ -249,7 +250,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
         auto* key = static_cast<QKeyEvent*>(event);
         auto* focus = QApplication::focusWidget();
         const bool typing = focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
-                                      qobject_cast<QTextEdit*>(focus));
+                                      qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
         if (key->key() == Qt::Key_C && key->modifiers() == Qt::NoModifier && !typing &&
             watched == (focus ? static_cast<QObject*>(focus) : this)) {
             if (!key->isAutoRepeat()) loom_->set_before(press);

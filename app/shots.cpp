@@ -12,8 +12,10 @@
 #include "app/loom/measures_bar.h"
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
+#include "app/loom/tuning_desk.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
+#include "app/tries/seed_strip.h"
 
 namespace loom {
 
@@ -24,6 +26,7 @@ struct Scene {
     const char* sample = nullptr;
     Selection selection;
     bool repeat = false, finder = false;
+    const char* step = nullptr;  ///< instead of a sample: a fresh recipe that begins with this step
 };
 
 const std::map<QString, Scene>& scenes() {
@@ -35,6 +38,9 @@ const std::map<QString, Scene>& scenes() {
         {"steel", {"rail-steel.loom", {"bands", "ramp"}, true, false}},
         {"suede", {"glove-suede.loom", {"nap", "light"}, false, false}},
         {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
+        {"formula", {nullptr, {"strand", "s1"}, false, false, "formula"}},
+        {"cells", {nullptr, {"strand", "s1"}, true, false, "cells"}},
+        {"handles", {nullptr, {"strand", "s1"}, false, false, "gradient"}},
     };
     return all;
 }
@@ -82,12 +88,28 @@ void Shots::next() {
         }
         next();
     };
-    if (!scene.sample) {
+    if (!scene.sample && !scene.step) {
         window_.show_view(MainWindow::View::samples);
         return when([this] { return window_.samples_view()->complete(); }, take);
     }
     window_.session().undo_stack().setClean();
-    window_.open_sample(samples_folder() + "/" + scene.sample);
+    if (scene.sample) {
+        window_.open_sample(samples_folder() + "/" + scene.sample);
+    } else {
+        Recipe recipe = fresh_recipe();
+        recipe.name = "New cloth";
+        Strand strand = *recipe.strands.front();
+        strand.steps.front().kind = scene.step;
+        if (std::string_view(scene.step) == "gradient")
+            strand.steps.front().set = {{"form", Value(std::string("radial"))},
+                                        {"from-x", Value(35.0)},
+                                        {"from-y", Value(40.0)},
+                                        {"to-x", Value(80.0)},
+                                        {"to-y", Value(62.0)}};
+        recipe.strands.front() = std::make_shared<const Strand>(std::move(strand));
+        window_.session().start_new(std::move(recipe));
+        window_.show_view(MainWindow::View::loom);
+    }
     window_.session().select(scene.selection);
     LoomView* loom = window_.loom_view();
     loom->cloth()->set_repeat(scene.repeat);
@@ -95,8 +117,14 @@ void Shots::next() {
     when([loom] { return !loom->measures()->stale(); },
          [loom, scene, take, this] {
              loom->strands()->focus_selected();
-             if (scene.finder) loom->add_step();
-             QTimer::singleShot(200, this, take);
+             StepFinder* finder = nullptr;
+             if (scene.finder) {
+                 loom->add_step();
+                 finder = loom->findChild<StepFinder*>();
+             }
+             const SeedStrip* seeds = loom->desk()->seeds();
+             when([seeds, finder] { return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()); },
+                  [this, take] { QTimer::singleShot(100, this, take); });
          });
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/document/edit_command.h"
 #include "core/catalogue/description.h"
+#include "core/recipe/assets.h"
 #include "core/recipe/references.h"
 
 namespace loom {
@@ -106,6 +107,8 @@ Result<Done> Session::load(const QString& path) {
 
 Result<Done> Session::save(const QString& path, std::string preview_png) {
     LoomFile file = file_;
+    // What was put in and taken out again does not go into the file; undo still has it.
+    file.recipe = without_unused_assets(std::move(file.recipe));
     if (!preview_png.empty()) file.preview_png = std::move(preview_png);
     auto written = write_loom(path.toStdString(), file);
     if (!written) return written;

@@ -14,6 +14,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/loom/cloth_handles.h"
 #include "app/theme/theme.h"
 
 namespace loom {
@@ -25,6 +26,7 @@ constexpr int border = 6;
 
 ClothCanvas::ClothCanvas(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
     setMinimumSize(240, 160);
     setAccessibleName(tr("Cloth"));
     setToolTip(tr("Turn the wheel to zoom, drag to move, hold C to see it without the selected step."));
@@ -75,7 +77,7 @@ void ClothCanvas::set_zoom(double zoom) {
 }
 
 void ClothCanvas::zoom_about(double factor, const QPointF& place) {
-    const QRectF tile = tile_rect();
+    const QRectF tile = middle_tile();
     const QPointF at((place.x() - tile.left()) / tile.width(), (place.y() - tile.top()) / tile.height());
     const double next = std::clamp(zoom() * factor, least_zoom, greatest_zoom);
     // The place under the pointer stays where it is.
@@ -86,10 +88,16 @@ void ClothCanvas::zoom_about(double factor, const QPointF& place) {
     emit zoom_changed();
 }
 
-QRectF ClothCanvas::tile_rect() const {
+QRectF ClothCanvas::middle_tile() const {
     const double scale = zoom();
     const QSizeF size(design_.width * scale, design_.height * scale);
     return {QPointF(width() / 2.0 - centre_.x() * size.width(), height() / 2.0 - centre_.y() * size.height()), size};
+}
+
+/// Repeated cloths are laid evenly around the view's middle.
+QRectF ClothCanvas::tile_rect() const {
+    const QRectF tile = middle_tile();
+    return repeat_ % 2 == 0 ? tile.translated(-tile.width() / 2, -tile.height() / 2) : tile;
 }
 
 void ClothCanvas::paintEvent(QPaintEvent*) {
@@ -98,9 +106,7 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
     const QImage& picture = shows_before() ? before_ : cloth_.image;
     if (picture.isNull()) return;
     QRectF tile = tile_rect();
-    // Repeated cloths are laid evenly around the view's middle.
     const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
-    if (repeat_ % 2 == 0) tile.translate(-tile.width() / 2, -tile.height() / 2);
     const QRectF whole =
         tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
     painter.setClipRect(whole.intersected(QRectF(rect())));
@@ -127,6 +133,7 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
             if (target.intersects(rect())) painter.drawImage(target, shown);
         }
     painter.setClipping(false);
+    if (handles_ && !shows_before()) handles_->paint(painter, tile_rect());
     if (shows_before()) {
         painter.setFont(theme::strong_font(11));
         const QRect label(QPoint(12, 10), QSize(60, 20));
@@ -147,12 +154,20 @@ void ClothCanvas::wheelEvent(QWheelEvent* event) {
 
 void ClothCanvas::mousePressEvent(QMouseEvent* event) {
     held_ = event->pos();
+    if (handles_ && event->button() == Qt::LeftButton && handles_->press(event->position(), tile_rect())) {
+        setFocus(Qt::MouseFocusReason);
+        return update();
+    }
     setCursor(Qt::ClosedHandCursor);
     setFocus(Qt::MouseFocusReason);
 }
 
 void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
-    if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) return;
+    if (handles_ && handles_->held()) return handles_->drag(event->position(), tile_rect());
+    if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) {
+        const bool over = handles_ && handles_->hovers(event->position(), tile_rect());
+        return setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    }
     if (zoom_ == 0) zoom_ = fitting_zoom();
     const QPoint way = event->pos() - held_;
     held_ = event->pos();
@@ -161,7 +176,11 @@ void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
     emit zoom_changed();
 }
 
-void ClothCanvas::mouseReleaseEvent(QMouseEvent*) { unsetCursor(); }
+void ClothCanvas::mouseReleaseEvent(QMouseEvent*) {
+    if (handles_) handles_->release();
+    unsetCursor();
+    update();
+}
 
 void ClothCanvas::keyPressEvent(QKeyEvent* event) {
     const double step = 40 / zoom();

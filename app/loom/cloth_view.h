@@ -14,6 +14,8 @@ class QToolButton;
 
 namespace loom {
 
+class ClothHandles;
+
 /// The picture itself.
 class ClothCanvas : public QWidget {
     Q_OBJECT
@@ -33,6 +35,9 @@ public:
     const QImage& image() const { return cloth_.image; }
     const ClothPicture& cloth() const { return cloth_; }
     QPointF centre() const { return centre_; }
+    /// Handles that lie on the cloth; not owned, may be null.
+    void set_handles(ClothHandles* handles) { handles_ = handles; }
+    QRectF tile_rect() const;  ///< the tile on the screen that handles belong to
 
 signals:
     void zoom_changed();
@@ -46,7 +51,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    QRectF tile_rect() const;  ///< the middle tile on the screen
+    QRectF middle_tile() const;
     double fitting_zoom() const;
     void zoom_about(double factor, const QPointF& place);
 
@@ -58,6 +63,7 @@ private:
     double zoom_ = 0;
     QPointF centre_{0.5, 0.5};  ///< place of the tile, in tiles, in the middle of the view
     QPoint held_;
+    ClothHandles* handles_ = nullptr;
 };
 
 /// Canvas with its line of choices above.

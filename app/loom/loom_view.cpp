@@ -13,12 +13,13 @@
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
+#include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 
 namespace loom {
 
 LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
-    : QWidget(parent), session_(session), service_(service) {
+    : QWidget(parent), session_(session), service_(service), handles_(session) {
     strands_ = new StrandsView(session, this);
     cloth_ = new ClothView(this);
     desk_ = new TuningDesk(session, this);
@@ -28,7 +29,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     upright->addWidget(cloth_);
     upright->addWidget(desk_);
     upright->setStretchFactor(0, 1);
-    upright->setSizes({440, 220});
+    upright->setSizes({400, 290});
     upright->setHandleWidth(1);
     upright->setChildrenCollapsible(false);
     auto* right = new QWidget(this);
@@ -48,6 +49,8 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(across);
 
+    cloth_->canvas()->set_handles(&handles_);
+    connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
     connect(&session_, &Session::recipe_changed, this, &LoomView::render);
     connect(&service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
         if (!picture.before || picture.ticket == ticket_) cloth_->show_picture(picture);
@@ -74,7 +77,7 @@ void LoomView::render() {
 }
 
 StepFinder* LoomView::open_finder(const Slot& slot, const QPoint& place) {
-    auto* finder = new StepFinder(slot.chain == ChainKind::steps && slot.index == 0, this);
+    auto* finder = new StepFinder(session_.recipe(), slot, this);
     connect(finder, &StepFinder::chosen, this, [this, slot](const QString& kind) { put_step(slot, kind); });
     const QRect within(window()->mapToGlobal(QPoint(0, 0)), window()->size());
     finder->open_at(place, within);
@@ -82,20 +85,10 @@ StepFinder* LoomView::open_finder(const Slot& slot, const QPoint& place) {
 }
 
 void LoomView::put_step(const Slot& slot, const QString& kind) {
-    const Strand* strand = session_.recipe().strand(slot.strand);
     const StepDescription* description = find_step(kind.toStdString());
-    if (!strand || !description) return;
-    Step step;
-    step.kind = kind.toStdString();
-    step.id = new_step_id(*strand);
-    // Two draws of the same kind should not look alike unless somebody wants them to.
-    if (description->seeded)
-        for (const StrandRef& each : session_.recipe().strands)
-            for (ChainKind chain : all_chains)
-                for (const Step& other : each->chain(chain)) step.seed = std::max(step.seed, other.seed + 1);
-    const std::string id = step.id;
-    if (session_.apply(step_added(session_.recipe(), slot, std::move(step)),
-                       tr("Add %1").arg(QString::fromStdString(std::string(description->title)))))
+    if (!session_.recipe().strand(slot.strand) || !description) return;
+    std::string id;
+    if (session_.apply(with_new_step(session_.recipe(), slot, *description, id), tr("Add %1").arg(qt(description->title))))
         session_.select({slot.strand, id});
 }
 

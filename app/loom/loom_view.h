@@ -8,6 +8,7 @@
 
 #include "app/document/render_service.h"
 #include "app/document/session.h"
+#include "app/loom/cloth_handles.h"
 
 namespace loom {
 
@@ -49,6 +50,7 @@ private:
     ClothView* cloth_;
     TuningDesk* desk_;
     MeasuresBar* measures_;
+    ClothHandles handles_;
     std::uint64_t ticket_ = 0;
 };
 

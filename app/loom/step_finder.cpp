@@ -3,6 +3,7 @@
 #include "app/loom/step_finder.h"
 
 #include <QKeyEvent>
+#include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPainter>
@@ -17,52 +18,103 @@ namespace loom {
 
 namespace {
 
-enum Role { kind_role = Qt::UserRole, summary_role, family_role };
+enum Role { kind_role = Qt::UserRole, summary_role, family_role, picture_role };
 
-/// Title and family on one line, the summary below.
-class TwoLines : public QStyledItemDelegate {
+constexpr int picture_side = 88, cell_width = 108, cell_height = 122;
+
+/// A picture with the title below.
+class PictureCell : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {320, 42}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {cell_width, cell_height}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const theme::Colours& c = theme::colours();
         const bool marked = option.state & QStyle::State_Selected;
-        painter->fillRect(option.rect, marked ? c.accent : c.card);
-        const QRect text = option.rect.adjusted(12, 4, -12, -4);
+        const QRect frame(option.rect.left() + (cell_width - picture_side) / 2, option.rect.top() + 6, picture_side,
+                          picture_side);
+        if (marked) {
+            painter->setPen(Qt::NoPen);
+            painter->setBrush(c.accent);
+            painter->setRenderHint(QPainter::Antialiasing);
+            painter->drawRoundedRect(QRectF(option.rect).adjusted(3, 1, -3, -1), 4, 4);
+            painter->setRenderHint(QPainter::Antialiasing, false);
+        }
+        painter->fillRect(frame, c.field);
+        const QImage picture = index.data(picture_role).value<QImage>();
+        if (!picture.isNull()) {
+            painter->setClipRect(frame);
+            if (picture.hasAlphaChannel())
+                for (int y = 0; y < picture_side; y += 8)
+                    for (int x = y / 8 % 2 * 8; x < picture_side; x += 16)
+                        painter->fillRect(frame.left() + x, frame.top() + y, 8, 8, QColor(205, 205, 205));
+            const QImage shown = picture.scaled(frame.size(), Qt::KeepAspectRatio, Qt::SmoothTransformation);
+            painter->drawImage(frame.topLeft() + QPoint((picture_side - shown.width()) / 2, (picture_side - shown.height()) / 2),
+                               shown);
+            painter->setClipping(false);
+        }
+        painter->setBrush(Qt::NoBrush);
+        painter->setPen(marked ? c.on_accent : c.line);
+        painter->drawRect(frame.adjusted(0, 0, -1, -1));
+        painter->setFont(theme::strong_font(11));
         painter->setPen(marked ? c.on_accent : c.text);
-        painter->setFont(theme::strong_font(12));
-        painter->drawText(text, Qt::AlignTop | Qt::AlignLeft, index.data(Qt::DisplayRole).toString());
-        painter->setFont(theme::small_font());
-        painter->setPen(marked ? c.on_accent : c.faint);
-        painter->drawText(text, Qt::AlignTop | Qt::AlignRight, index.data(family_role).toString());
-        const QFontMetrics metrics(painter->font());
-        painter->drawText(text, Qt::AlignBottom | Qt::AlignLeft,
-                          metrics.elidedText(index.data(summary_role).toString(), Qt::ElideRight, text.width()));
+        const QRect text(option.rect.left() + 4, frame.bottom() + 4, cell_width - 8, 18);
+        painter->drawText(text, Qt::AlignCenter,
+                          QFontMetrics(painter->font()).elidedText(index.data().toString(), Qt::ElideRight, text.width()));
     }
 };
 
 }  // namespace
 
-StepFinder::StepFinder(bool makes_first, QWidget* parent) : QFrame(parent, Qt::Popup) {
+Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescription& description, std::string& id) {
+    const Strand* strand = recipe.strand(slot.strand);
+    Step step;
+    step.kind = std::string(description.id);
+    step.id = id = strand ? new_step_id(*strand) : std::string();
+    // Two draws of the same kind should not look alike unless somebody wants them to.
+    if (description.seeded)
+        for (const StrandRef& each : recipe.strands)
+            for (ChainKind chain : all_chains)
+                for (const Step& other : each->chain(chain)) step.seed = std::max(step.seed, other.seed + 1);
+    return step_added(recipe, slot, std::move(step));
+}
+
+StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) : QFrame(parent, Qt::Popup) {
     setFrameShape(QFrame::StyledPanel);
     setAttribute(Qt::WA_DeleteOnClose);
     search_ = new QLineEdit(this);
     search_->setPlaceholderText(tr("Find a step: name or what it does"));
     search_->setAccessibleName(tr("Find a step"));
     list_ = new QListWidget(this);
-    list_->setItemDelegate(new TwoLines(list_));
+    list_->setViewMode(QListView::IconMode);
+    list_->setResizeMode(QListView::Adjust);
+    list_->setMovement(QListView::Static);
+    list_->setUniformItemSizes(true);
+    list_->setGridSize({cell_width, cell_height});
+    list_->setSpacing(0);
+    list_->setItemDelegate(new PictureCell(list_));
     list_->setAccessibleName(tr("Steps"));
     list_->setFocusPolicy(Qt::NoFocus);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
+    summary_ = new QLabel(this);
+    summary_->setFont(theme::small_font());
+    summary_->setWordWrap(true);
+    summary_->setMinimumHeight(32);
+    summary_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 8, 8, 8);
     layout->addWidget(search_);
-    layout->addWidget(list_);
-    resize(380, 420);
+    layout->addWidget(list_, 1);
+    layout->addWidget(summary_);
+    resize(5 * cell_width + 44, 3 * cell_height + 110);
+
+    // Where nothing has been made yet, only steps that make something do anything.
+    const bool begins = slot.chain == ChainKind::steps && slot.index == 0;
     std::vector<const StepDescription*> steps;
     for (const StepDescription& step : all_steps()) steps.push_back(&step);
     std::stable_partition(steps.begin(), steps.end(),
-                          [&](const StepDescription* step) { return (step->family == Family::make) == makes_first; });
+                          [&](const StepDescription* step) { return (step->family == Family::make) == begins; });
+    std::vector<TryOrder> orders;
     for (const StepDescription* step : steps) {
         auto* item = new QListWidgetItem(qt(step->title), list_);
         QString family = qt(word(step->family));
@@ -71,11 +123,23 @@ StepFinder::StepFinder(bool makes_first, QWidget* parent) : QFrame(parent, Qt::P
         item->setData(summary_role, qt(step->summary));
         item->setData(family_role, family);
         item->setData(Qt::AccessibleTextRole, qt(step->title) + ", " + qt(step->summary));
+        std::string id;
+        TryOrder order{with_new_step(recipe, slot, *step, id), {}};
+        order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
+        orders.push_back(std::move(order));
     }
+    missing_ = static_cast<int>(orders.size());
     list_->setCurrentRow(0);
     search_->installEventFilter(this);
     connect(search_, &QLineEdit::textChanged, this, &StepFinder::filter);
     connect(list_, &QListWidget::itemClicked, this, &StepFinder::take);
+    connect(list_, &QListWidget::currentRowChanged, this, &StepFinder::show_summary);
+    connect(&service_, &TryService::ready, this, [this](quint64, int index, const QImage& image) {
+        --missing_;
+        if (QListWidgetItem* item = list_->item(index)) item->setData(picture_role, image);
+    });
+    service_.submit(std::move(orders));
+    show_summary();
 }
 
 void StepFinder::open_at(const QPoint& place, const QRect& within) {
@@ -85,6 +149,15 @@ void StepFinder::open_at(const QPoint& place, const QRect& within) {
     move(at);
     show();
     search_->setFocus();
+}
+
+void StepFinder::show_summary() {
+    const QListWidgetItem* item = list_->currentItem();
+    const bool shown = item && !item->isHidden();
+    summary_->setText(shown ? QString("<b>%1</b> · %2 · %3")
+                                  .arg(item->text().toHtmlEscaped(), item->data(family_role).toString(),
+                                       item->data(summary_role).toString().toHtmlEscaped())
+                            : tr("No step fits these words."));
 }
 
 void StepFinder::filter(const QString& words) {
@@ -102,31 +175,53 @@ void StepFinder::filter(const QString& words) {
             first = row;
     }
     list_->setCurrentRow(first);
+    show_summary();
 }
 
 void StepFinder::take() {
     QListWidgetItem* item = list_->currentItem();
     if (!item || item->isHidden()) return;
     const QString kind = item->data(kind_role).toString();
+    service_.stop();
     close();
     emit chosen(kind);
+}
+
+int StepFinder::columns() const { return std::max(1, list_->viewport()->width() / cell_width); }
+
+/// So many visible items on or back; stays where there are none.
+void StepFinder::move_by(int way) {
+    int left = std::abs(way);
+    int row = list_->currentRow(), last = row;
+    while (left > 0) {
+        row += way < 0 ? -1 : 1;
+        if (row < 0 || row >= list_->count()) return;
+        if (list_->item(row)->isHidden()) continue;
+        last = row;
+        --left;
+    }
+    list_->setCurrentRow(last);
+    list_->scrollToItem(list_->item(last));
 }
 
 bool StepFinder::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress) {
         auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
-            take();
-            return true;
-        }
-        if (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down) {
-            const int way = key->key() == Qt::Key_Down ? 1 : -1;
-            for (int row = list_->currentRow() + way; row >= 0 && row < list_->count(); row += way)
-                if (!list_->item(row)->isHidden()) {
-                    list_->setCurrentRow(row);
-                    break;
-                }
-            return true;
+        const bool at_end = search_->cursorPosition() == search_->text().size();
+        switch (key->key()) {
+            case Qt::Key_Return:
+            case Qt::Key_Enter: take(); return true;
+            case Qt::Key_Up: move_by(-columns()); return true;
+            case Qt::Key_Down: move_by(columns()); return true;
+            case Qt::Key_Right:
+                if (!at_end) break;
+                move_by(1);
+                return true;
+            case Qt::Key_Left:
+                if (!search_->text().isEmpty()) break;
+                move_by(-1);
+                return true;
+            default: break;
         }
     }
     return QFrame::eventFilter(watched, event);

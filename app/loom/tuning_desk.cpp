@@ -17,6 +17,7 @@
 #include "app/widgets/colour_button.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
+#include "app/tries/seed_strip.h"
 #include "core/catalogue/description.h"
 
 namespace loom {
@@ -31,7 +32,11 @@ std::string shape_of(const Session& session) {
     if (const Step* step = session.selected_step()) {
         shape += "|" + step->kind;
         if (const StepDescription* description = find_step(step->kind))
-            for (const Parameter& p : description->parameters) shape += relevant(*description, p, step->set) ? '1' : '0';
+            for (const Parameter& p : description->parameters) {
+                shape += relevant(*description, p, step->set) ? '1' : '0';
+                // The recipe within says which colourways and dials there are.
+                if (p.kind == Kind::recipe) shape += std::get<std::string>(value_or_default(p, step->set));
+            }
     } else if (selection.strand.empty()) {
         for (const Dial& dial : session.recipe().dials) shape += "|" + dial.name;
     }
@@ -82,6 +87,8 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
     layout->addLayout(head);
     layout->addWidget(notice_);
     layout->addLayout(body, 1);
+    seeds_ = new SeedStrip(session, this);
+    layout->addWidget(seeds_);
 
     connect(bypass_, &QToolButton::clicked, this, [this] {
         if (const Step* step = session_.selected_step())

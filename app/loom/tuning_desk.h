@@ -20,6 +20,8 @@ class QFormLayout;
 
 namespace loom {
 
+class SeedStrip;
+
 class TuningDesk : public QWidget {
     Q_OBJECT
 public:
@@ -27,6 +29,10 @@ public:
 
     void show_cards(const CardPictures& cards);
     HistogramView* histogram() const { return histogram_; }
+    SeedStrip* seeds() const { return seeds_; }
+    /// Puts a picture or a recipe file into the recipe and lets the parameter name it; refusals are told by the session.
+    void keep_picture(const Address& at, const QString& path);
+    void keep_recipe(const Address& at, const QString& path);
     /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
     QWidget* editor(std::string_view parameter) const;
 
@@ -50,6 +56,12 @@ private:
     void add_seed(const Address& at);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
     void add_route(Map map);
+    void add_formula(const Address& at, const Parameter& parameter);
+    void add_inputs(const Address& at, const Parameter& parameter, bool fixed);
+    void add_text(const Address& at, const Parameter& parameter);
+    void add_picture(const Address& at, const Parameter& parameter);
+    void add_recipe(const Address& at, const Parameter& parameter);
+    Row& add_wide_row(const std::string& id, const QString& help, QWidget* editor);
     QToolButton* reset_button(const Address& at, const Value& fallback);
 
     Session& session_;
@@ -58,6 +70,7 @@ private:
     QScrollArea* scroll_;
     QWidget* form_ = nullptr;
     HistogramView* histogram_;
+    SeedStrip* seeds_;
     std::vector<Row> rows_;
     std::string shape_;
     CardPictures cards_;

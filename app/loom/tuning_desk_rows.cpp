@@ -41,6 +41,15 @@ TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label
     return rows_.back();
 }
 
+TuningDesk::Row& TuningDesk::add_wide_row(const std::string& id, const QString& help, QWidget* editor) {
+    auto* grid = static_cast<QGridLayout*>(form_->layout());
+    editor->setParent(form_);
+    editor->setToolTip(help);
+    grid->addWidget(editor, static_cast<int>(rows_.size()), 0, 1, 3);
+    rows_.push_back({id, editor, {editor}, [] {}});
+    return rows_.back();
+}
+
 QToolButton* TuningDesk::reset_button(const Address& at, const Value& fallback) {
     auto* button = new QToolButton;
     button->setText(QString::fromUtf8("●"));
@@ -111,11 +120,15 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             };
             return;
         }
-        case Kind::text:
-        case Kind::formula:
-        case Kind::inputs:
-        case Kind::picture:
-        case Kind::recipe: return;
+        case Kind::text: return add_text(at, p);
+        case Kind::formula: return add_formula(at, p);
+        case Kind::inputs: {
+            const Step* step = session_.recipe().step(at);
+            // The dials of a recipe within have their ranges from there.
+            return add_inputs(at, p, step && find_step(step->kind)->inner);
+        }
+        case Kind::picture: return add_picture(at, p);
+        case Kind::recipe: return add_recipe(at, p);
         case Kind::stops: {
             auto* editor = new GradientEditor(qt(p.title));
             connect(editor, &GradientEditor::changed, this,

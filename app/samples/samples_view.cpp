@@ -85,6 +85,15 @@ QString samples_folder() {
     return {};
 }
 
+std::vector<std::pair<QString, QString>> sample_recipes() {
+    std::vector<std::pair<QString, QString>> result;
+    const QDir folder(samples_folder());
+    for (const QString& name : folder.entryList({"*.loom"}, QDir::AllEntries | QDir::NoDotAndDotDot, QDir::Name))
+        if (const auto file = read_loom(folder.filePath(name).toStdString()))
+            result.emplace_back(QString::fromStdString(file->recipe.name), folder.filePath(name));
+    return result;
+}
+
 Swatch::Swatch(Recipe recipe, QString path, QWidget* parent)
     : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
     setFixedSize(sizeHint());

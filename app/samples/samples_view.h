@@ -90,5 +90,7 @@ private:
 
 /// Where the samples are: beside the program when it is built, in share/ when it is installed; "" if nowhere.
 QString samples_folder();
+/// Name and path of every sample.
+std::vector<std::pair<QString, QString>> sample_recipes();
 
 }  // namespace loom

@@ -179,7 +179,7 @@ TEST_CASE("levels handles are dragged on the histogram and cannot pass each othe
 }
 
 TEST_CASE("the step finder filters as one types and takes with Enter", "[widgets][finder]") {
-    auto* finder = new StepFinder(false);
+    auto* finder = new StepFinder(fresh_recipe(), {"strand", ChainKind::steps, 1});
     QSignalSpy chosen(finder, &StepFinder::chosen);
     finder->open_at({0, 0}, {0, 0, 1280, 800});
     CHECK(finder->list()->count() == static_cast<int>(all_steps().size()));

@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Small pictures of many variations of a recipe, made one after the other beside the main rendering. What is asked for
+// last replaces what was asked for before.
+#pragma once
+
+#include <QImage>
+#include <QObject>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+#include <vector>
+
+#include "core/render/render.h"
+
+namespace loom {
+
+struct TryOrder {
+    Recipe recipe;
+    Wanted wanted;
+};
+
+class TryService : public QObject {
+    Q_OBJECT
+public:
+    /// `longest`: pixels of the longer side of each picture.
+    explicit TryService(int longest, QObject* parent = nullptr);
+    ~TryService() override;
+
+    std::uint64_t submit(std::vector<TryOrder> orders);
+    /// Gives up what is under way.
+    void stop() { submit({}); }
+
+signals:
+    /// `index` counts in the orders of that ticket; the image is null if the variation cannot be rendered.
+    void ready(quint64 ticket, int index, const QImage& image);
+
+private:
+    void loop();
+
+    int longest_;
+    Cache cache_;
+    std::mutex mutex_;
+    std::condition_variable wake_;
+    std::vector<TryOrder> orders_;
+    std::uint64_t ticket_ = 0;
+    std::size_t next_ = 0;
+    std::shared_ptr<Job> current_;
+    bool stop_ = false;
+    std::thread thread_;
+};
+
+}  // namespace loom

@@ -1,0 +1,136 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/loom/cloth_handles.h"
+
+#include <QLineF>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "app/widgets/text.h"
+
+namespace loom {
+
+namespace {
+constexpr double grip_size = 7, reach = 12;
+}
+
+double ClothHandles::value(std::string_view parameter) const {
+    const Selection& selection = session_.selection();
+    const auto found = value_at(session_.recipe(), {selection.strand, selection.step, std::string(parameter)});
+    return found && std::holds_alternative<double>(*found) ? std::get<double>(*found) : 0;
+}
+
+std::vector<ClothHandles::Shown> ClothHandles::shown() const {
+    std::vector<Shown> result;
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    if (!description || !step->on) return result;
+    for (const Handle& handle : description->handles) {
+        if (!relevant(*description, *description->parameter(handle.x), step->set)) continue;
+        Shown each{&handle, QPointF(value(handle.x) / 100, value(handle.y) / 100)};
+        if (handle.form == Handle::Form::radius) each.radius = value(handle.radius);
+        result.push_back(each);
+    }
+    return result;
+}
+
+QPointF ClothHandles::grip(const Shown& shown, const QRectF& tile) const {
+    const QPointF point(tile.left() + shown.point.x() * tile.width(), tile.top() + shown.point.y() * tile.height());
+    if (shown.handle->form == Handle::Form::point) return point;
+    return point + QPointF(shown.radius * tile.width() / session_.recipe().tile.width, 0);
+}
+
+std::vector<QPointF> ClothHandles::grips(const QRectF& tile) const {
+    std::vector<QPointF> result;
+    for (const Shown& each : shown()) result.push_back(grip(each, tile));
+    return result;
+}
+
+int ClothHandles::under(const QPointF& at, const QRectF& tile) const {
+    int best = -1;
+    double least = reach;
+    const auto all = shown();
+    for (std::size_t k = 0; k < all.size(); ++k)
+        if (const double away = QLineF(at, grip(all[k], tile)).length(); away < least) least = away, best = static_cast<int>(k);
+    return best;
+}
+
+bool ClothHandles::press(const QPointF& at, const QRectF& tile) {
+    held_ = under(at, tile);
+    if (held_ < 0) return false;
+    offset_ = grip(shown()[static_cast<std::size_t>(held_)], tile) - at;
+    ++drags_;
+    return true;
+}
+
+void ClothHandles::drag(const QPointF& at, const QRectF& tile) {
+    const auto all = shown();
+    if (held_ < 0 || held_ >= static_cast<int>(all.size())) return;
+    const Shown& held = all[static_cast<std::size_t>(held_)];
+    const Step* step = session_.selected_step();
+    const StepDescription& description = *find_step(step->kind);
+    const Selection selection = session_.selection();
+    Recipe next = session_.recipe();
+    auto set = [&](std::string_view id, double wanted) {
+        const Parameter& p = *description.parameter(id);
+        // Two places after the point are finer than a pixel on any screen.
+        const double rounded = std::clamp(std::round(wanted * 100) / 100, p.min, p.max);
+        next = with_value(std::move(next), {selection.strand, selection.step, std::string(id)}, Value(rounded));
+    };
+    const QPointF place = at + offset_;
+    if (held.handle->form == Handle::Form::point) {
+        set(held.handle->x, (place.x() - tile.left()) / tile.width() * 100);
+        set(held.handle->y, (place.y() - tile.top()) / tile.height() * 100);
+    } else {
+        const QPointF centre(tile.left() + held.point.x() * tile.width(), tile.top() + held.point.y() * tile.height());
+        set(held.handle->radius, QLineF(centre, place).length() * session_.recipe().tile.width / tile.width());
+    }
+    session_.apply(std::move(next),
+                   QObject::tr("%1 of %2").arg(qt(held.handle->title), QString::fromStdString(step_title(*step))),
+                   QString("handle %1").arg(drags_));
+}
+
+void ClothHandles::paint(QPainter& painter, const QRectF& tile) const {
+    const auto all = shown();
+    if (all.empty()) return;
+    const theme::Colours& c = theme::colours();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setFont(theme::small_font());
+    // A light line on a dark one is seen on any cloth.
+    auto stroke = [&](auto&& draw) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(QColor(0, 0, 0, 150), 3));
+        draw();
+        painter.setPen(QPen(Qt::white, 1.2));
+        draw();
+    };
+    std::vector<QPointF> points;
+    for (const Shown& each : all)
+        if (each.handle->form == Handle::Form::point) points.push_back(grip(each, tile));
+    if (points.size() > 1) stroke([&] { painter.drawLine(points[0], points[1]); });
+    for (std::size_t k = 0; k < all.size(); ++k) {
+        const Shown& each = all[k];
+        const QPointF at = grip(each, tile);
+        if (each.handle->form == Handle::Form::radius) {
+            const QPointF centre(tile.left() + each.point.x() * tile.width(), tile.top() + each.point.y() * tile.height());
+            const double radius = QLineF(centre, at).length();
+            stroke([&] { painter.drawEllipse(centre, radius, radius); });
+        }
+        painter.setPen(QPen(QColor(0, 0, 0, 150), 3));
+        painter.setBrush(held_ == static_cast<int>(k) ? c.accent : QColor(Qt::white));
+        painter.drawEllipse(at, grip_size, grip_size);
+        painter.setPen(QPen(c.accent, 2));
+        painter.drawEllipse(at, grip_size - 1, grip_size - 1);
+        const QString title = qt(each.handle->title);
+        const QRectF text(at.x() + 12, at.y() - 9, QFontMetricsF(painter.font()).horizontalAdvance(title) + 10, 18);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QColor(0, 0, 0, 150));
+        painter.drawRoundedRect(text, 3, 3);
+        painter.setPen(Qt::white);
+        painter.drawText(text, Qt::AlignCenter, title);
+    }
+}
+
+}  // namespace loom

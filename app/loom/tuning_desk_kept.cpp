@@ -1,0 +1,189 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The lines of the desk for formulas, and for pictures and recipes that are kept inside.
+#include <QApplication>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPointer>
+#include <QPushButton>
+#include <QThreadPool>
+#include <QToolButton>
+
+#include "app/loom/tuning_desk.h"
+#include "app/samples/samples_view.h"
+#include "app/widgets/formula_edit.h"
+#include "app/widgets/inputs_edit.h"
+#include "app/widgets/text.h"
+#include "core/catalogue/description.h"
+#include "core/files/kept_picture.h"
+#include "core/recipe/assets.h"
+
+namespace loom {
+
+namespace {
+
+/// The recipe that a step of this kind keeps inside, or null.
+const Recipe* inner_recipe(const Recipe& recipe, const Step& step) {
+    const StepDescription* description = find_step(step.kind);
+    const Parameter* holder = description ? description->parameter_of(Kind::recipe) : nullptr;
+    if (!holder) return nullptr;
+    const auto found = recipe.assets.find(std::get<std::string>(value_or_default(*holder, step.set)));
+    return found == recipe.assets.end() ? nullptr : found->second->recipe.get();
+}
+
+/// All inputs of a step as sliders should show them: a recipe's dials stand where it left them unless they were moved.
+Inputs shown_inputs(const Recipe& recipe, const Step& step) {
+    const StepDescription& description = *find_step(step.kind);
+    const Inputs set = description.inputs(step.set);
+    const Recipe* inner = inner_recipe(recipe, step);
+    if (!description.inner) return set;
+    Inputs result;
+    for (const Dial& dial : inner ? inner->dials : std::vector<Dial>{}) {
+        Input input;
+        input.name = dial.name, input.value = dial.value, input.max = 100;
+        for (const Input& moved : set)
+            if (moved.name == dial.name) input.value = moved.value;
+        result.push_back(std::move(input));
+    }
+    return result;
+}
+
+}  // namespace
+
+void TuningDesk::add_formula(const Address& at, const Parameter& p) {
+    auto* edit = new FormulaEdit(qt(p.title));
+    auto* reset = reset_button(at, p.fallback);
+    connect(edit, &FormulaEdit::changed, this, [this, at](const QString& text, const QString& gesture) {
+        session_.set_value(at, Value(text.toStdString()), gesture);
+    });
+    add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, reset, fallback = p.fallback] {
+        const auto value = value_at(session_.recipe(), at);
+        if (!value) return;
+        edit->set_expression(QString::fromStdString(std::get<std::string>(*value)));
+        reset->setEnabled(*value != fallback);
+    };
+}
+
+void TuningDesk::add_inputs(const Address& at, const Parameter& p, bool fixed) {
+    auto* edit = new InputsEdit(fixed);
+    connect(edit, &InputsEdit::changed, this,
+            [this, at](const Inputs& inputs, const QString& gesture) { session_.set_value(at, Value(inputs), gesture); });
+    auto refresh = [this, at, edit] {
+        if (const Step* step = session_.recipe().step(at)) edit->set_inputs(shown_inputs(session_.recipe(), *step));
+    };
+    refresh();
+    add_wide_row(at.parameter, qt(p.help), edit).refresh = refresh;
+}
+
+void TuningDesk::add_text(const Address& at, const Parameter& p) {
+    const Step* step = session_.recipe().step(at);
+    const Recipe* inner = step ? inner_recipe(session_.recipe(), *step) : nullptr;
+    if (inner) {
+        // The text is the name of one of its colourways.
+        auto* box = new QComboBox;
+        box->setAccessibleName(qt(p.title));
+        box->addItem(tr("its own"), QString());
+        for (const Colourway& each : inner->colourways)
+            box->addItem(QString::fromStdString(each.name), QString::fromStdString(each.name));
+        connect(box, &QComboBox::activated, this,
+                [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
+        add_row(at.parameter, qt(p.title), qt(p.help), box).refresh = [this, at, box] {
+            if (const auto value = value_at(session_.recipe(), at))
+                box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(std::get<std::string>(*value)))));
+        };
+        return;
+    }
+    auto* line = new QLineEdit;
+    line->setAccessibleName(qt(p.title));
+    connect(line, &QLineEdit::editingFinished, this,
+            [this, at, line] { session_.set_value(at, Value(line->text().toStdString())); });
+    add_row(at.parameter, qt(p.title), qt(p.help), line).refresh = [this, at, line] {
+        if (const auto value = value_at(session_.recipe(), at); value && !line->hasFocus())
+            line->setText(QString::fromStdString(std::get<std::string>(*value)));
+    };
+}
+
+void TuningDesk::add_picture(const Address& at, const Parameter& p) {
+    auto* button = new QPushButton;
+    button->setAccessibleName(qt(p.title));
+    connect(button, &QPushButton::clicked, this, [this, at] {
+        auto* dialog = new QFileDialog(this, tr("Choose a picture"));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->setFileMode(QFileDialog::ExistingFile);
+        dialog->setNameFilter(tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
+        connect(dialog, &QFileDialog::fileSelected, this, [this, at](const QString& path) { keep_picture(at, path); });
+        dialog->open();
+    });
+    add_row(at.parameter, qt(p.title), qt(p.help), button).refresh = [this, at, button] {
+        const auto value = value_at(session_.recipe(), at);
+        const auto found = value ? session_.recipe().assets.find(std::get<std::string>(*value)) : session_.recipe().assets.end();
+        const bool kept = found != session_.recipe().assets.end();
+        button->setText(kept ? tr("Kept inside, %1 KB. Choose another ...").arg((found->second->bytes.size() + 1023) / 1024)
+                             : tr("Choose a picture ..."));
+    };
+}
+
+void TuningDesk::keep_picture(const Address& at, const QString& path) {
+    // Reading and checking a large picture takes its time.
+    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path] {
+        auto bytes = read_kept_picture(path.toStdString());
+        QMetaObject::invokeMethod(qApp, [desk, at, path, bytes = std::move(bytes)]() mutable {
+            if (!desk) return;
+            Session& session = desk->session_;
+            if (!bytes) return emit session.refused(QString::fromStdString(bytes.error().message));
+            const std::string name = asset_name(*bytes, extension_in(path.toStdString()));
+            Recipe next = with_asset(session.recipe(), name, make_asset(name, std::move(*bytes)));
+            session.apply(with_value(std::move(next), at, Value(name)), tr("Picture %1").arg(QFileInfo(path).fileName()));
+        });
+    });
+}
+
+void TuningDesk::add_recipe(const Address& at, const Parameter& p) {
+    auto* button = new QToolButton;
+    button->setAccessibleName(qt(p.title));
+    button->setPopupMode(QToolButton::InstantPopup);
+    button->setFocusPolicy(Qt::StrongFocus);
+    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
+    auto* menu = new QMenu(button);
+    for (const auto& [name, path] : sample_recipes())
+        connect(menu->addAction(name), &QAction::triggered, this, [this, at, file = path] { keep_recipe(at, file); });
+    menu->addSeparator();
+    connect(menu->addAction(tr("Another file ...")), &QAction::triggered, this, [this, at] {
+        auto* dialog = new QFileDialog(this, tr("Choose a recipe"));
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->setFileMode(QFileDialog::ExistingFile);
+        dialog->setNameFilter(tr("Recipes (*.loom *.json);;All files (*)"));
+        connect(dialog, &QFileDialog::fileSelected, this, [this, at](const QString& path) { keep_recipe(at, path); });
+        dialog->open();
+    });
+    button->setMenu(menu);
+    add_row(at.parameter, qt(p.title), qt(p.help), button).refresh = [this, at, button] {
+        const Step* step = session_.recipe().step(at);
+        const Recipe* inner = step ? inner_recipe(session_.recipe(), *step) : nullptr;
+        button->setText(inner ? QString::fromStdString(inner->name) : tr("Choose a recipe ..."));
+    };
+}
+
+void TuningDesk::keep_recipe(const Address& at, const QString& path) {
+    if (!session_.path().isEmpty() && QFileInfo(path) == QFileInfo(session_.path()))
+        return emit session_.refused(
+            tr("%1 cannot be kept inside itself; save it under another name first").arg(QFileInfo(path).fileName()));
+    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path] {
+        std::string name;
+        auto asset = recipe_asset(path.toStdString(), name);
+        QMetaObject::invokeMethod(qApp, [desk, at, name, asset = std::move(asset)] {
+            if (!desk) return;
+            Session& session = desk->session_;
+            if (!asset) return emit session.refused(QString::fromStdString(asset.error().message));
+            Recipe next = with_asset(session.recipe(), name, *asset);
+            session.apply(with_value(std::move(next), at, Value(name)),
+                          tr("Recipe %1").arg(QString::fromStdString((*asset)->recipe ? (*asset)->recipe->name : name)));
+        });
+    });
+}
+
+}  // namespace loom

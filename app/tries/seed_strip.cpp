@@ -1,0 +1,143 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/tries/seed_strip.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+
+#include "app/theme/theme.h"
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+namespace {
+constexpr int side = 56, gap = 8, caption = 15;
+}
+
+SeedStrip::SeedStrip(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setFixedHeight(side + caption + 5);
+    setAccessibleName(tr("Neighbouring seeds"));
+    setToolTip(tr("The cloth with neighbouring seeds of this step; click one to take it."));
+    // Pictures wait until a drag has settled.
+    later_.setSingleShot(true);
+    later_.setInterval(200);
+    connect(&later_, &QTimer::timeout, this, &SeedStrip::order);
+    connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
+        if (ticket != ticket_) return;
+        pictures_[static_cast<std::size_t>(index)] = image;
+        update();
+    });
+    connect(&session_, &Session::recipe_changed, this, &SeedStrip::follow);
+    connect(&session_, &Session::selection_changed, this, [this] {
+        pictures_ = {};
+        follow();
+    });
+    follow();
+}
+
+bool SeedStrip::complete() const {
+    return !later_.isActive() && std::all_of(pictures_.begin(), pictures_.end(), [](const QImage& i) { return !i.isNull(); });
+}
+
+void SeedStrip::follow() {
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    const bool seeded = description && description->seeded;
+    setVisible(seeded);
+    if (!seeded) {
+        later_.stop();
+        service_.stop();
+        return;
+    }
+    // Four before and four after the present one, as far as there are any.
+    const std::uint32_t first = step->seed < 4 ? 0 : step->seed - 4;
+    std::uint32_t next = first;
+    for (std::uint32_t& seed : seeds_) {
+        if (next == step->seed) ++next;
+        seed = next++;
+    }
+    later_.start();
+    update();
+}
+
+void SeedStrip::order() {
+    const Selection selection = session_.selection();
+    std::vector<TryOrder> orders;
+    for (std::uint32_t seed : seeds_)
+        orders.push_back(
+            {with_value(session_.recipe(), {selection.strand, selection.step, "seed"}, Value(static_cast<double>(seed))), {}});
+    pictures_ = {};
+    ticket_ = service_.submit(std::move(orders));
+}
+
+QRect SeedStrip::place(int index) const { return {index * (side + gap), 2, side, side}; }
+
+int SeedStrip::at(const QPoint& place_of_pointer) const {
+    for (int k = 0; k < count; ++k)
+        if (place(k).adjusted(0, 0, 0, caption).contains(place_of_pointer)) return k;
+    return -1;
+}
+
+void SeedStrip::take(int index) {
+    const Selection selection = session_.selection();
+    const double chosen = seeds_[static_cast<std::size_t>(index)];
+    session_.set_value({selection.strand, selection.step, "seed"}, Value(chosen));
+}
+
+void SeedStrip::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.setFont(theme::small_font());
+    for (int k = 0; k < count; ++k) {
+        const QRect frame = place(k);
+        const QImage& picture = pictures_[static_cast<std::size_t>(k)];
+        painter.fillRect(frame, c.field);
+        if (!picture.isNull()) {
+            const QImage shown = picture.scaled(frame.size(), Qt::KeepAspectRatio, Qt::SmoothTransformation);
+            painter.drawImage(frame.topLeft() + QPoint((side - shown.width()) / 2, (side - shown.height()) / 2), shown);
+        }
+        const bool marked = hasFocus() && k == marked_;
+        painter.setPen(QPen(marked || k == hovered_ ? c.accent : c.line, marked || k == hovered_ ? 2 : 1));
+        painter.drawRect(frame.adjusted(0, 0, -1, -1));
+        painter.setPen(marked || k == hovered_ ? c.text : c.faint);
+        painter.drawText(QRect(frame.left() - 6, frame.bottom() + 2, side + 12, caption), Qt::AlignCenter,
+                         QString::number(seeds_[static_cast<std::size_t>(k)]));
+    }
+}
+
+void SeedStrip::mousePressEvent(QMouseEvent* event) {
+    if (const int index = at(event->pos()); index >= 0 && event->button() == Qt::LeftButton) take(index);
+}
+
+void SeedStrip::mouseMoveEvent(QMouseEvent* event) {
+    hovered_ = at(event->pos());
+    setCursor(hovered_ >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    update();
+}
+
+void SeedStrip::leaveEvent(QEvent*) {
+    hovered_ = -1;
+    update();
+}
+
+void SeedStrip::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+        case Qt::Key_Left: marked_ = std::max(0, marked_ - 1); break;
+        case Qt::Key_Right: marked_ = std::min(count - 1, marked_ + 1); break;
+        case Qt::Key_Return:
+        case Qt::Key_Enter:
+        case Qt::Key_Space: take(marked_); break;
+        default: return QWidget::keyPressEvent(event);
+    }
+    update();
+}
+
+void SeedStrip::focusInEvent(QFocusEvent*) { update(); }
+void SeedStrip::focusOutEvent(QFocusEvent*) { update(); }
+
+}  // namespace loom

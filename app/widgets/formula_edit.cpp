@@ -1,0 +1,134 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/widgets/formula_edit.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/theme/theme.h"
+#include "app/widgets/text.h"
+#include "core/steps/formula/formula.h"
+
+namespace loom {
+
+FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWidget(parent) {
+    field_ = new QPlainTextEdit(this);
+    field_->setAccessibleName(accessible_name);
+    field_->setTabChangesFocus(true);
+    field_->setFixedHeight(62);
+    QFont mono("monospace");
+    mono.setStyleHint(QFont::Monospace);
+    mono.setPixelSize(12);
+    field_->setFont(mono);
+    fault_ = new QLabel(this);
+    fault_->setFont(theme::small_font());
+    fault_->setWordWrap(true);
+    words_ = new QToolButton(this);
+    words_->setText(tr("Words"));
+    words_->setToolTip(tr("All words that a formula knows; a click puts one in"));
+    words_->setPopupMode(QToolButton::InstantPopup);
+    words_->setFocusPolicy(Qt::StrongFocus);
+    fill_words();
+    auto* below = new QHBoxLayout;
+    below->addWidget(fault_, 1);
+    below->addWidget(words_, 0, Qt::AlignTop);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(2);
+    layout->addWidget(field_);
+    layout->addLayout(below);
+    later_.setSingleShot(true);
+    later_.setInterval(250);
+    field_->installEventFilter(this);
+    connect(field_, &QPlainTextEdit::textChanged, this, &FormulaEdit::check);
+    connect(&later_, &QTimer::timeout, this, &FormulaEdit::commit);
+    check();
+}
+
+void FormulaEdit::fill_words() {
+    auto* menu = new QMenu(words_);
+    const std::pair<FormulaWord::Kind, QString> groups[] = {{FormulaWord::Kind::place, tr("Places")},
+                                                            {FormulaWord::Kind::strand, tr("The strand that is read")},
+                                                            {FormulaWord::Kind::function, tr("Functions")},
+                                                            {FormulaWord::Kind::constant, tr("Constants")}};
+    for (const auto& [kind, title] : groups) {
+        QMenu* group = menu->addMenu(title);
+        for (const FormulaWord& word : formula_words()) {
+            if (word.kind != kind) continue;
+            // What stands after the tab is set to the right, where shortcuts usually are.
+            QAction* action = group->addAction(qt(word.form) + "\t" + qt(word.help));
+            connect(action, &QAction::triggered, this, [this, form = qt(word.form)] {
+                field_->insertPlainText(form);
+                field_->setFocus();
+            });
+        }
+    }
+    words_->setMenu(menu);
+}
+
+void FormulaEdit::set_expression(const QString& text) {
+    committed_ = text;
+    // Not while somebody writes: the cursor would jump.
+    if (field_->hasFocus() && (later_.isActive() || !sound_)) return;
+    if (field_->toPlainText() != text) {
+        const QSignalBlocker quiet(field_);
+        field_->setPlainText(text);
+    }
+    check();
+    later_.stop();
+}
+
+QString FormulaEdit::fault() const { return sound_ ? QString() : fault_->text(); }
+
+void FormulaEdit::check() {
+    const std::string text = field_->toPlainText().toStdString();
+    const FormulaReading reading = read_formula(text);
+    sound_ = !reading.fault;
+    QList<QTextEdit::ExtraSelection> marks;
+    QPalette palette = fault_->palette();
+    const theme::Colours& c = theme::colours();
+    palette.setColor(QPalette::WindowText, sound_ ? c.faint : c.warn);
+    fault_->setPalette(palette);
+    if (sound_) {
+        const std::size_t results = reading.program.results.size();
+        fault_->setText(results == 1 ? tr("grey") : results == 3 ? tr("colour") : tr("colour and coverage"));
+        if (field_->toPlainText() != committed_) later_.start();
+    } else {
+        later_.stop();
+        // The core counts bytes; what can go wrong before the place is plain ASCII or the place itself.
+        const int at = static_cast<int>(QString::fromStdString(text.substr(0, reading.fault->at)).size());
+        fault_->setText(tr("Character %1: %2").arg(at + 1).arg(QString::fromStdString(reading.fault->message)));
+        QTextEdit::ExtraSelection mark;
+        const int length = static_cast<int>(field_->toPlainText().size());
+        mark.cursor = QTextCursor(field_->document());
+        mark.cursor.setPosition(std::clamp(at, 0, std::max(0, length - 1)));
+        mark.cursor.movePosition(QTextCursor::Right, QTextCursor::KeepAnchor);
+        mark.format.setUnderlineStyle(QTextCharFormat::WaveUnderline);
+        mark.format.setUnderlineColor(c.accent);
+        mark.format.setBackground(QColor(c.accent.red(), c.accent.green(), c.accent.blue(), 50));
+        marks << mark;
+    }
+    field_->setExtraSelections(marks);
+}
+
+void FormulaEdit::commit() {
+    if (!sound_ || field_->toPlainText() == committed_) return;
+    committed_ = field_->toPlainText();
+    emit changed(committed_, QString("formula %1").arg(visits_));
+}
+
+bool FormulaEdit::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::FocusIn) ++visits_;
+    if (event->type() == QEvent::FocusOut) {
+        later_.stop();
+        commit();
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}  // namespace loom
