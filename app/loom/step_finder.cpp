@@ -20,7 +20,7 @@ namespace {
 
 enum Role { kind_role = Qt::UserRole, summary_role, family_role, picture_role };
 
-constexpr int picture_side = 88, cell_width = 108, cell_height = 122;
+constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 122;
 
 /// A picture with the title below.
 class PictureCell : public QStyledItemDelegate {
@@ -136,7 +136,13 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
     connect(list_, &QListWidget::currentRowChanged, this, &StepFinder::show_summary);
     connect(&service_, &TryService::ready, this, [this](quint64, int index, const QImage& image) {
         --missing_;
-        if (QListWidgetItem* item = list_->item(index)) item->setData(picture_role, image);
+        QListWidgetItem* item = list_->item(index);
+        if (!item) return;
+        // What is made is seen whole; what is done to a picture is seen near, where it shows.
+        const StepDescription* step = find_step(item->data(kind_role).toString().toStdString());
+        const bool whole = step && step->family == Family::make;
+        const QSize near(std::min(image.width(), near_side), std::min(image.height(), near_side));
+        item->setData(picture_role, whole ? image : image.copy(QRect(QPoint(0, 0), near)));
     });
     service_.submit(std::move(orders));
     show_summary();

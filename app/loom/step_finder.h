@@ -44,7 +44,7 @@ private:
     int columns() const;
     void show_summary();
 
-    TryService service_{128};
+    TryService service_{512};
     int missing_ = 0;
     QLineEdit* search_;
     QListWidget* list_;

@@ -137,11 +137,13 @@ void TuningDesk::refresh() {
     reset_->setVisible(description && !description->parameters.empty());
     if (step) bypass_->setChecked(!step->on);
     if (step) reset_->setEnabled(!step->set.empty());
-    const std::string notice = description ? description->notice(step->set) : std::string();
+    std::string notice = description ? description->notice(step->set) : std::string();
+    const bool warns = !notice.empty();
+    if (!warns && description && description->rounded) notice = description->rounded(step->set, session_.recipe().tile.size());
     notice_->setVisible(!notice.empty());
     notice_->setText(QString::fromStdString(notice));
     QPalette palette = notice_->palette();
-    palette.setColor(QPalette::WindowText, theme::colours().warn);
+    palette.setColor(QPalette::WindowText, warns ? theme::colours().warn : theme::colours().faint);
     notice_->setPalette(palette);
     show_histogram();
 }

@@ -46,7 +46,7 @@ bool SeedStrip::complete() const {
 void SeedStrip::follow() {
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
-    const bool seeded = description && description->seeded;
+    const bool seeded = description && description->seeded && description->draws(step->set);
     setVisible(seeded);
     if (!seeded) {
         later_.stop();
@@ -108,6 +108,9 @@ void SeedStrip::paintEvent(QPaintEvent*) {
         painter.drawText(QRect(frame.left() - 6, frame.bottom() + 2, side + 12, caption), Qt::AlignCenter,
                          QString::number(seeds_[static_cast<std::size_t>(k)]));
     }
+    painter.setPen(c.faint);
+    const QRect rest(place(count).left() + 2, 2, width() - place(count).left() - 2, side);
+    painter.drawText(rest, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, tr("Other seeds, the cloth with each"));
 }
 
 void SeedStrip::mousePressEvent(QMouseEvent* event) {

@@ -130,6 +130,14 @@ public:
         step_.reads = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
+    Describe& rounded(std::string (*function)(const Settings&, Size)) {
+        step_.rounded = [read = reader(), function](const Values& v, Size tile) { return function(read(v), tile); };
+        return *this;
+    }
+    Describe& draws(bool (*function)(const Settings&)) {
+        step_.draws = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
     Describe& notice(std::string (*function)(const Settings&)) {
         step_.notice = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
@@ -186,6 +194,7 @@ private:
     StepDescription finished() {
         if (!step_.shape) step_.shape = [](const Values&, Shape in) { return in; };
         if (!step_.reach_px) step_.reach_px = [](const Values&) { return 0.0; };
+        if (!step_.draws) step_.draws = [seeded = step_.seeded](const Values&) { return seeded; };
         if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
         return std::move(step_);
     }

@@ -29,6 +29,14 @@ const Parameter* StepDescription::parameter_of(Kind kind) const {
     return nullptr;
 }
 
+std::string show_pixels(double across, double down) {
+    std::string text = write_number(std::round(across * 10) / 10);
+    text += " x ";
+    text += write_number(std::round(down * 10) / 10);
+    text += " px";
+    return text;
+}
+
 int repeats(int outer, int inner, double scale) {
     return std::max(1, static_cast<int>(std::lround(outer / std::max(1e-6, inner * scale / 100))));
 }

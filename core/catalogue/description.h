@@ -138,6 +138,10 @@ struct StepDescription {
     std::function<Inner(const Values&)> inner;
     /// Something the person should know about these settings, or "".
     std::function<std::string(const Values&)> notice;
+    /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.
+    std::function<std::string(const Values&, Size tile)> rounded;
+    /// Whether these settings draw any lots, for seeded steps that do not always.
+    std::function<bool(const Values&)> draws;
 
     /// Exactly one of the two is set.
     std::function<Bundle(const Values&, const StepContext&)> run;
@@ -161,6 +165,8 @@ std::optional<std::string> refuses(const Parameter& parameter, const Value& valu
 std::optional<Value> parse_value(const Parameter& parameter, std::string_view text);
 /// A number with as many digits as it needs.
 std::string write_number(double number);
+/// "341 x 256 px", each to a tenth.
+std::string show_pixels(double across, double down);
 /// How often a tile of `inner` design pixels at `scale` % goes into one of `outer`; whole, so that the tile closes.
 int repeats(int outer, int inner, double scale);
 /// "1.5 px", "Gaussian", "#aabbcc", "3 stops": as people read it; tones as 0-255.

@@ -188,7 +188,8 @@ void blend_row_opaque(const Rows& rows, int channels, int count, float amount) {
         for (int x = 0; x < count; ++x) {
             const float below = any_range(B) ? under[x] : unit(under[x]), above = any_range(B) ? over[x] : unit(over[x]);
             const float mixed = channel<B>(below, above);
-            out[x] = B == Blend::plus ? under[x] + amount * above : under[x] + amount * (mixed - under[x]);
+            // Exact at both ends: object numbers pass through a join unharmed.
+            out[x] = B == Blend::plus ? under[x] + amount * above : amount * mixed + (1 - amount) * under[x];
         }
     }
 }

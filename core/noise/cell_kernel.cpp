@@ -92,18 +92,20 @@ HWY_INLINE VF Border(const std::vector<CellSide>& sides, VF dx, float dy, float 
 }
 
 template <CellMetric M>
-void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const CellShade& shade) {
+void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const float* HWY_RESTRICT nearest,
+             const CellShade& shade) {
     const F f;
     const I d;
     const std::vector<CellSide>& sides = (*shade.sides)[static_cast<std::size_t>(span.cell)];
     for (int x = 0; x < span.count; x += static_cast<int>(hn::Lanes(f))) {
-        // No further than the span: in a small tile another copy of the same cell may follow.
-        const auto mine = hn::And(hn::Eq(hn::LoadU(d, owner + x), hn::Set(d, span.cell)),
+        const VF dx = Places(span, x), own = Distance<M>(dx, hn::Set(f, span.dy));
+        // In a small tile another copy of the same cell may be the owner: then it is nearer.
+        const auto close = hn::Le(own, hn::Mul(hn::LoadU(f, nearest + x), hn::Set(f, 1.00001f)));
+        const auto mine = hn::And(hn::And(hn::Eq(hn::LoadU(d, owner + x), hn::Set(d, span.cell)), hn::RebindMask(d, close)),
                                   hn::FirstN(d, static_cast<std::size_t>(span.count - x)));
         if (hn::AllFalse(d, mine)) continue;
         const auto kept = hn::RebindMask(f, mine);
         auto put = [&](VF value, float* to) { hn::StoreU(hn::IfThenElse(kept, value, hn::LoadU(f, to + x)), f, to + x); };
-        const VF dx = Places(span, x), own = Distance<M>(dx, hn::Set(f, span.dy));
         auto distance_to = [&](const CellSide& side) {
             return Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, span.dy - side.dy));
         };
@@ -120,11 +122,11 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
             edge = hn::Min(edge, b);
         }
         VF border = Border<M>(sides, dx, span.dy, shade.rounding);
-        if (shade.merging) {
+        if (shade.blends) {
             // Where cells run together both have a say, by weights that are the same from either side.
             VF weights = hn::Set(f, 1.0f);
-            for (const CellSide& side : sides) {
-                const VF away = hn::Mul(hn::Sub(distance_to(side), own), hn::Set(f, -4.0f));
+            for (const CellSide& side : (*shade.blends)[static_cast<std::size_t>(span.cell)]) {
+                const VF away = hn::Mul(hn::Sub(distance_to(side), own), hn::Set(f, -1.0f / cell_blend));
                 const VF near = hn::Max(hn::Zero(f), hn::Add(hn::Set(f, 1.0f), away));
                 if (hn::AllFalse(f, hn::And(kept, hn::Gt(near, hn::Zero(f))))) continue;
                 const VF weight = hn::Mul(near, near);
@@ -143,11 +145,11 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
     }
 }
 
-void ShadeAny(const CellSpan& span, const std::int32_t* owner, const CellShade& shade) {
+void ShadeAny(const CellSpan& span, const std::int32_t* owner, const float* nearest, const CellShade& shade) {
     switch (shade.metric) {
-        case CellMetric::euclid: return ShadeIn<CellMetric::euclid>(span, owner, shade);
-        case CellMetric::manhattan: return ShadeIn<CellMetric::manhattan>(span, owner, shade);
-        case CellMetric::chebyshev: return ShadeIn<CellMetric::chebyshev>(span, owner, shade);
+        case CellMetric::euclid: return ShadeIn<CellMetric::euclid>(span, owner, nearest, shade);
+        case CellMetric::manhattan: return ShadeIn<CellMetric::manhattan>(span, owner, nearest, shade);
+        case CellMetric::chebyshev: return ShadeIn<CellMetric::chebyshev>(span, owner, nearest, shade);
     }
 }
 
@@ -181,8 +183,8 @@ HWY_EXPORT(Roots);
 void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner) {
     HWY_DYNAMIC_DISPATCH(Offer)(metric, spans, nearest, owner);
 }
-void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade) {
-    HWY_DYNAMIC_DISPATCH(ShadeAny)(span, owner, shade);
+void cell_shade(const CellSpan& span, const std::int32_t* owner, const float* nearest, const CellShade& shade) {
+    HWY_DYNAMIC_DISPATCH(ShadeAny)(span, owner, nearest, shade);
 }
 void root_row(const float* squares, float factor, int count, float* out) {
     HWY_DYNAMIC_DISPATCH(Roots)(squares, factor, count, out);

@@ -21,6 +21,9 @@ struct CellSpan {
     std::int32_t count;
 };
 
+/// A cell has a say where it is less farther than this: squared spacings for Euclid, spacings for other metrics.
+constexpr float cell_blend = 0.25f;
+
 /// Offers each span's point to its pixels: the nearest so far wins. Squares of distances for Euclid.
 void cell_offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest, std::int32_t* owner);
 
@@ -38,18 +41,19 @@ struct CellSide {
 struct CellShade {
     CellMetric metric;
     const std::vector<std::vector<CellSide>>* sides;  ///< of all cells
-    bool merging;                                     ///< borders have lifts, and what both sides make of them is blended
-    float rounding;                                   ///< design pixels of the soft minimum; 0: the plain one
-    float own_tone;                                   ///< of the cell
-    float pixels;                                     ///< pixels a design pixel
-    float* second;                                    ///< squared for Euclid; null: not wanted
-    float* border;  ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
-    float* edge;    ///< design pixels to the true border
-    float* tone;    ///< of the cell, mixed with the next one's within half a pixel
+    /// Cells whose borders are blended in where they run together; null: borders do not merge.
+    const std::vector<std::vector<CellSide>>* blends;
+    float rounding;  ///< design pixels of the soft minimum; 0: the plain one
+    float own_tone;  ///< of the cell
+    float pixels;    ///< pixels a design pixel
+    float* second;   ///< squared for Euclid; null: not wanted
+    float* border;   ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
+    float* edge;     ///< design pixels to the true border
+    float* tone;     ///< of the cell, mixed with the next one's within half a pixel
 };
 
 /// Fills the pixels of the span that belong to its cell.
-void cell_shade(const CellSpan& span, const std::int32_t* owner, const CellShade& shade);
+void cell_shade(const CellSpan& span, const std::int32_t* owner, const float* nearest, const CellShade& shade);
 
 /// factor * sqrt(squares).
 void root_row(const float* squares, float factor, int count, float* out);

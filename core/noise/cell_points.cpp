@@ -193,13 +193,23 @@ private:
     double across_[side][side + 1] = {}, down_[side + 1] = {};
 };
 
-std::vector<Point> scattered(const CellLayout& layout) {
-    // Staggered rows of points with area 1 each.
+struct Rows {
+    int across, down;
+};
+
+/// Staggered rows of points with area 1 each.
+Rows rows_of(const CellLayout& layout) {
     constexpr double row_height = 0.930604859, column_width = 1.074569932;
-    int across = std::max(1, static_cast<int>(std::lround(layout.width / column_width)));
-    int down = std::max(2, 2 * static_cast<int>(std::lround(layout.height / row_height / 2)));
-    if (layout.width * layout.height < 1.5) across = down = 1;
-    while (static_cast<double>(across) * down > most_cells) across = (across + 1) / 2, down = (down + 2) / 4 * 2;
+    if (layout.width * layout.height < 1.5) return {1, 1};
+    Rows rows{std::max(1, static_cast<int>(std::lround(layout.width / column_width))),
+              std::max(2, 2 * static_cast<int>(std::lround(layout.height / row_height / 2)))};
+    while (static_cast<double>(rows.across) * rows.down > most_cells)
+        rows = {(rows.across + 1) / 2, std::max(2, (rows.down + 2) / 4 * 2)};
+    return rows;
+}
+
+std::vector<Point> scattered(const CellLayout& layout) {
+    const auto [across, down] = rows_of(layout);
     const double step_x = layout.width / across, step_y = layout.height / down;
     std::vector<Point> points;
     for (int j = 0; j < down; ++j)
@@ -222,6 +232,11 @@ std::vector<Point> scattered(const CellLayout& layout) {
 }
 
 }  // namespace
+
+int cell_count(const CellLayout& layout) {
+    const Rows rows = rows_of(layout);
+    return rows.across * rows.down;
+}
 
 std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job) {
     std::vector<Point> points = scattered(layout);

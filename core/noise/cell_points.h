@@ -40,6 +40,9 @@ struct Cell {
 
 constexpr int most_cells = 1 << 18;
 
+/// How many cells a layout has.
+int cell_count(const CellLayout& layout);
+
 /// The cells of a layout; always at least one, at most most_cells.
 std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job);
 

@@ -88,20 +88,39 @@ void CellField::find_edges() {
     }
 }
 
-void CellField::find_sides() {
-    for (std::size_t k = 0; k < cells_.size(); ++k) {
-        std::vector<CellNeighbour> all = cells_[k].neighbours;
-        for (const CellNeighbour& near : cells_[k].neighbours) {
-            if (settings_.metric == CellMetric::euclid) break;
-            for (const CellNeighbour& next : cells_[static_cast<std::size_t>(near.cell)].neighbours) {
-                const CellNeighbour far{next.cell, near.dx + next.dx, near.dy + next.dy};
+/// The points that lie at most so many neighbours away, copies of the cell's own point included.
+std::vector<CellNeighbour> CellField::around(int cell, int rings) const {
+    std::vector<CellNeighbour> all = cells_[static_cast<std::size_t>(cell)].neighbours;
+    std::size_t begin = 0;
+    for (int ring = 1; ring < rings; ++ring) {
+        const std::size_t end = all.size();
+        for (; begin < end; ++begin)
+            for (const CellNeighbour& next : cells_[static_cast<std::size_t>(all[begin].cell)].neighbours) {
+                const CellNeighbour far{next.cell, all[begin].dx + next.dx, all[begin].dy + next.dy};
                 const bool known = std::any_of(all.begin(), all.end(), [&](const CellNeighbour& n) {
                     return std::abs(n.dx - far.dx) + std::abs(n.dy - far.dy) < 1e-9;
                 });
                 if (!known && std::abs(far.dx) + std::abs(far.dy) > 1e-9) all.push_back(far);
             }
+    }
+    return all;
+}
+
+void CellField::find_sides() {
+    const bool straight = settings_.metric == CellMetric::euclid;
+    for (int k = 0; k < static_cast<int>(cells_.size()); ++k) {
+        const Cell& cell = cells_[static_cast<std::size_t>(k)];
+        sides_.push_back(sides_for(k, straight ? cell.neighbours : around(k, 3)));
+        if (settings_.merging_px <= 0) continue;
+        // Which cells have a say anywhere in this one: what they are farther by is linear, so that a corner has the least.
+        std::vector<CellNeighbour> near;
+        for (const CellNeighbour& n : around(k, straight ? 2 : 1)) {
+            double least = straight ? 1e9 : 0;
+            for (std::size_t c = 0; straight && c < cell.corner_x.size(); ++c)
+                least = std::min(least, n.dx * n.dx + n.dy * n.dy - 2 * (cell.corner_x[c] * n.dx + cell.corner_y[c] * n.dy));
+            if (least < cell_blend) near.push_back(n);
         }
-        sides_.push_back(sides_for(static_cast<int>(k), all));
+        blends_.push_back(sides_for(k, near));
     }
 }
 
@@ -204,14 +223,14 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     for (const CellSpan& span : spans) {
         CellShade shade{};
         shade.metric = settings_.metric;
-        shade.sides = &sides_, shade.merging = settings_.merging_px > 0;
+        shade.sides = &sides_, shade.blends = settings_.merging_px > 0 ? &blends_ : nullptr;
         shade.rounding = static_cast<float>(settings_.rounding_px);
         shade.second = with_second ? out.second.data() + span.at : nullptr;
         shade.border = with_border ? out.border.data() + span.at : nullptr;
         shade.edge = with_border ? out.edge.data() + span.at : nullptr;
         shade.tone = with_border ? out.tone.data() + span.at : nullptr;
         shade.own_tone = tone(span.cell), shade.pixels = static_cast<float>(settings_.pixels);
-        cell_shade(span, out.owner.data() + span.at, shade);
+        cell_shade(span, out.owner.data() + span.at, out.nearest.data() + span.at, shade);
     }
 }
 

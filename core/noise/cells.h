@@ -77,6 +77,7 @@ private:
     };
     std::vector<std::vector<Edge>> edges_;
     std::vector<CellSide> sides_for(int cell, const std::vector<CellNeighbour>& neighbours) const;
+    std::vector<CellNeighbour> around(int cell, int rings) const;
     void find_sides();
     void find_edges();
 
@@ -87,7 +88,8 @@ private:
     std::vector<Extent> extents_;
     /// Neighbours whose points can decide borders: the cell's own for Euclid, theirs too for other metrics.
     std::vector<std::vector<CellSide>> sides_;
-    std::vector<std::vector<int>> bands_;  // cells by the bands of rows they touch
+    std::vector<std::vector<CellSide>> blends_;  ///< cells that have a say where borders merge
+    std::vector<std::vector<int>> bands_;        // cells by the bands of rows they touch
 };
 
 }  // namespace loom

@@ -12,20 +12,20 @@ namespace loom {
 
 namespace {
 
-/// A whole-number rotation-scaling: multiplication by x + y i (square) or x + y w, w at 60 degrees (simplex).
+/// A whole-number rotation-scaling: multiplication by x + y i (square) or x + y w, w at 60 degrees (triangles).
 struct Turn {
     int x = 1, y = 0;
 };
 
-double length_of(Turn turn, bool simplex) {
-    return std::sqrt(static_cast<double>(turn.x * turn.x + turn.y * turn.y + (simplex ? turn.x * turn.y : 0)));
+double length_of(Turn turn, bool triangles) {
+    return std::sqrt(static_cast<double>(turn.x * turn.x + turn.y * turn.y + (triangles ? turn.x * turn.y : 0)));
 }
 
 /// The turn whose length is close to `length` and whose angle is closest to one that no near octave has, so
 /// that the directions of the lattices never add up.
-Turn turn_for(double length, int octave, bool simplex) {
+Turn turn_for(double length, int octave, bool triangles) {
     if (octave == 0) return {};
-    const double sector = simplex ? std::acos(-1.0) / 3 : std::acos(-1.0) / 2;
+    const double sector = triangles ? std::acos(-1.0) / 3 : std::acos(-1.0) / 2;
     const double wanted = sector * std::fmod(octave * 0.6180339887, 1.0);
     Turn best;
     double least = 1e9;
@@ -33,8 +33,8 @@ Turn turn_for(double length, int octave, bool simplex) {
     for (int x = 1; x <= reach; ++x)
         for (int y = 0; y <= reach; ++y) {
             const Turn turn{x, y};
-            const double off = std::abs(std::log(length_of(turn, simplex) / length));
-            const double angle = simplex ? std::atan2(y * 0.8660254, x + y * 0.5) : std::atan2(y, x);
+            const double off = std::abs(std::log(length_of(turn, triangles) / length));
+            const double angle = triangles ? std::atan2(y * 0.8660254, x + y * 0.5) : std::atan2(y, x);
             const double cost = (off < 0.07 ? 0.3 : 12.0) * off + std::abs(angle - wanted) / sector;
             if (cost < least) least = cost, best = turn;
         }
@@ -43,7 +43,7 @@ Turn turn_for(double length, int octave, bool simplex) {
 
 Lattice lattice_for(Basis basis, double across, double down, Turn turn) {
     const int nx = std::max(1, static_cast<int>(std::lround(across)));
-    if (basis != Basis::simplex) {
+    if (basis == Basis::gradient) {
         const int ny = std::max(1, static_cast<int>(std::lround(down)));
         return Lattice::of(turn.x * nx, -turn.y * ny, turn.y * nx, turn.x * ny);
     }
@@ -62,16 +62,17 @@ float smooth_step(double from, double to, double value) {
 
 CloudField::CloudField(const CloudSettings& settings, Size size, const Job* job)
     : form_(settings.form), size_(size), deviation_(LatticeNoise::deviation(settings.basis)) {
-    const bool simplex = settings.basis == Basis::simplex;
+    // Two bases lie on triangles.
+    const bool triangles = settings.basis != Basis::gradient;
     across_ = std::max(1.0, std::round(settings.across));
-    down_ = simplex ? std::max(1.0, std::round(settings.down / std::sqrt(3.0))) * std::sqrt(3.0)
-                    : std::max(1.0, std::round(settings.down));
+    down_ = triangles ? std::max(1.0, std::round(settings.down / std::sqrt(3.0))) * std::sqrt(3.0)
+                      : std::max(1.0, std::round(settings.down));
     double weight = 1, energy = 0;
     for (int octave = 0; octave < settings.octaves; ++octave, weight *= settings.roughness) {
         energy += weight * weight;
         if (form_ == CloudForm::single_band && octave + 1 < settings.octaves) continue;
-        const Turn turn = turn_for(std::pow(settings.step, octave), octave, simplex);
-        const double factor = length_of(turn, simplex);
+        const Turn turn = turn_for(std::pow(settings.step, octave), octave, triangles);
+        const double factor = length_of(turn, triangles);
         // An octave finer than the pixels averages out; it fades before it would alias.
         const double pixels = std::min(size.width / (across_ * factor), size.height / (down_ * factor));
         const float visible = smooth_step(1.0, 2.0, pixels);

@@ -31,7 +31,8 @@ struct CloudSettings {
 class CloudField {
 public:
     /// With a `job`, large octaves are worked out once on coarser grids, on all threads, and enlarged from there: many
-    /// times faster for whole pictures, and less than a thousandth of the deviation from the exact sum.
+    /// times faster for whole pictures, and within a hundredth of the deviation of the exact sum (a third of an 8-bit step
+    /// in the step clouds).
     CloudField(const CloudSettings& settings, Size size, const Job* job = nullptr);
 
     /// Writes a row with mean near 0 and standard deviation near 1; buffers hold padded_width() values.

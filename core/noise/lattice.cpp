@@ -105,7 +105,7 @@ void LatticeNoise::add_row(int y, float weight, float* out, const float* du, con
 float LatticeNoise::deviation(Basis basis) {
     switch (basis) {
         case Basis::gradient: return 0.217f;
-        case Basis::value: return 0.451f;
+        case Basis::value: return 0.577f;
         case Basis::simplex: return 0.405f;
     }
     return 1;

@@ -32,7 +32,7 @@ class LatticeNoise {
 public:
     LatticeNoise(const Lattice& lattice, Basis basis, std::uint64_t seed, Size size);
 
-    /// Adds `weight` times the row's values, which are about -1..1 with mean 0, to `out`. `du`, `dv` (both or neither null) shift
+    /// Adds `weight` times the row's values, which have mean 0 and deviation(basis), to `out`. `du`, `dv` (both or neither null) shift
     /// the place that each pixel reads, in tiles. All buffers hold padded_width() values.
     void add_row(int y, float weight, float* out, const float* du = nullptr, const float* dv = nullptr) const;
 

@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Gradient noise after Perlin 2002 (quintic fade, gradients of equal length), value noise on the same lattice,
-// and simplex-like noise (Perlin 2001 kernel) on a lattice whose basis vectors meet at 60 degrees.
+// Gradient noise after Perlin 2002 (quintic fade, gradients of equal length). On a lattice whose basis vectors meet at 60
+// degrees: simplex-like noise (Perlin 2001 kernel), and values spread by a round kernel (Lewis 1989).
 #include "core/noise/lattice_kernel.h"
 
 #undef HWY_TARGET_INCLUDE
@@ -93,6 +93,18 @@ HWY_INLINE VF SimplexCorner(VU h, VF p, VF q) {
     return hn::Mul(hn::Mul(t, t), Dot(h, x, y));
 }
 
+/// One corner's share of value noise, and the square of its weight: values spread by a round kernel. Divided by the root
+/// of all squares they have the same deviation everywhere, so that the lattice does not show.
+HWY_INLINE VF ValueCorner(VU h, VF p, VF q, VF& squares) {
+    const F f;
+    const VF x = hn::MulAdd(hn::Set(f, 0.5f), q, p);
+    const VF y = hn::Mul(hn::Set(f, 0.8660254f), q);
+    const VF t = hn::Max(hn::Sub(hn::Set(f, 0.75f), hn::MulAdd(x, x, hn::Mul(y, y))), hn::Zero(f));
+    const VF weight = hn::Mul(hn::Mul(t, t), t);
+    squares = hn::MulAdd(weight, weight, squares);
+    return hn::Mul(weight, Signed(h));
+}
+
 /// Two vectors are worked on side by side, as each step waits for the one before.
 template <class Operation>
 HWY_INLINE void Each(Operation operation) {
@@ -181,12 +193,13 @@ void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
         Find<Moved>(row, x, s);
         // Each corner's share: what its hash says at the pixel's offset from it.
         VF corner[4][2], value[2];
+        [[maybe_unused]] VF squares[2] = {hn::Zero(f), hn::Zero(f)};
         for (int c = 0; c < 4; ++c)
             Each([&](int n) {
                 const VU h = Hash(hn::Add(s.k1[c][n], s.k2[c][n]), seed);
                 const VF p = c & 1 ? hn::Sub(s.p[n], one) : s.p[n], q = c & 2 ? hn::Sub(s.q[n], one) : s.q[n];
                 if constexpr (B == Basis::gradient) corner[c][n] = Dot(h, p, q);
-                if constexpr (B == Basis::value) corner[c][n] = Signed(h);
+                if constexpr (B == Basis::value) corner[c][n] = ValueCorner(h, p, q, squares[n]);
                 if constexpr (B == Basis::simplex) corner[c][n] = SimplexCorner(h, p, q);
             });
         if constexpr (B == Basis::simplex) {
@@ -195,6 +208,11 @@ void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
             Each([&](int n) {
                 const VF sum = hn::Add(hn::Add(corner[0][n], corner[1][n]), hn::Add(corner[2][n], corner[3][n]));
                 value[n] = hn::Mul(sum, hn::Set(f, 12.0f));
+            });
+        } else if constexpr (B == Basis::value) {
+            Each([&](int n) {
+                const VF sum = hn::Add(hn::Add(corner[0][n], corner[1][n]), hn::Add(corner[2][n], corner[3][n]));
+                value[n] = hn::Div(sum, hn::Sqrt(squares[n]));
             });
         } else {
             Each([&](int n) {

@@ -95,6 +95,16 @@ TEST_CASE("values survive being shown as text on the command line", "[catalogue]
             if (const auto* word = std::get_if<std::string>(&p.fallback)) text = *word;
             if (const auto* colour = std::get_if<Colour>(&p.fallback)) text = write_colour(*colour);
             if (std::holds_alternative<Stops>(p.fallback)) continue;
+            if (const auto* inputs = std::get_if<Inputs>(&p.fallback)) {
+                // Notes have no place on the command line.
+                for (const Input& input : *inputs)
+                    text += input.name + " " + write_number(input.value) + " " + write_number(input.min) + " " +
+                            write_number(input.max) + ",";
+                const auto back = parse_value(p, text);
+                REQUIRE(back);
+                CHECK(std::get<Inputs>(*back).size() == inputs->size());
+                continue;
+            }
             const auto read = parse_value(p, text);
             REQUIRE(read);
             if (const auto* colour = std::get_if<Colour>(&p.fallback))

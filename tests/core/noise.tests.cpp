@@ -127,7 +127,8 @@ TEST_CASE("lattice noise has mean 0 and the deviation it states", "[noise]") {
         INFO(static_cast<int>(basis) << " deviation " << deviation << " most " << most);
         CHECK(std::abs(mean) < 0.02);
         CHECK(deviation == Approx(LatticeNoise::deviation(basis)).epsilon(0.08));
-        CHECK(most < 1.2);
+        // Three uniform values add up to at most their number over its root.
+        CHECK(most < (basis == Basis::value ? 1.74 : 1.2));
     }
 }
 

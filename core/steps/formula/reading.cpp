@@ -218,7 +218,11 @@ std::string words_for(const mu::Parser::exception_type& error) {
         case mu::ecUNEXPECTED_VAR:
         case mu::ecUNEXPECTED_FUN: return "an operator is missing before '" + token + "'";
         case mu::ecEMPTY_EXPRESSION: return "the formula is empty";
-        default: return "this cannot be read" + (token.empty() ? std::string() : ": '" + token + "'");
+        default:
+            // muParser knows no operator where a value has to stand.
+            if (!token.empty() && std::string_view("*/%^<>=!&|").find(token.front()) != std::string_view::npos)
+                return std::string("there is nothing for '") + token.front() + "' to work on";
+            return "this cannot be read" + (token.empty() ? std::string() : ": '" + token + "'");
     }
 }
 

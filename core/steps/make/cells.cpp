@@ -72,17 +72,22 @@ bool needs_border(const Settings& s, const StepContext& context) {
     return context.wants(height_plane) || s.gap > 0 || s.show == Show::border || s.show == Show::tone || s.show == Show::dome;
 }
 
-CellSettings field_settings(const Settings& s, const StepContext& context) {
+CellSettings laid_out(const Settings& s, Size tile) {
     CellSettings field;
-    field.metric = s.metric;
     field.spacing_x = s.size * s.stretch_x / 100, field.spacing_y = s.size * s.stretch_y / 100;
-    field.layout.width = context.tile.width / field.spacing_x, field.layout.height = context.tile.height / field.spacing_y;
+    field.layout.width = tile.width / field.spacing_x, field.layout.height = tile.height / field.spacing_y;
     // Beyond what can be laid, cells grow.
     const double most = std::sqrt(field.layout.width * field.layout.height / most_cells);
     if (most > 1) {
         field.spacing_x *= most, field.spacing_y *= most;
         field.layout.width /= most, field.layout.height /= most;
     }
+    return field;
+}
+
+CellSettings field_settings(const Settings& s, const StepContext& context) {
+    CellSettings field = laid_out(s, context.tile);
+    field.metric = s.metric;
     field.layout.jitter = s.jitter / 100;
     field.layout.relaxation = s.relaxation;
     field.layout.seed = context.seed;
@@ -318,6 +323,10 @@ StepDescription describe_cells() {
                 "Over how far the joint fades.")
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much cells differ in tone.", shaded)
         .number("tilt", "Tilt", &Settings::tilt, share, "How much tops lean, each its own way.", domed)
+        .rounded([](const Settings& s, Size tile) {
+            const int count = cell_count(laid_out(s, tile).layout);
+            return std::to_string(count) + (count == 1 ? " cell fills the tile." : " cells fill the tile.");
+        })
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })

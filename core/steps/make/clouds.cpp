@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/noise/clouds.h"
 
-#include <cstdio>
+#include <cmath>
 
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
@@ -75,7 +75,7 @@ StepDescription describe_clouds() {
     base.headline = {"size-x"};
     return Describe<Settings>(std::move(base))
         .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
-                "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like has no square cells.")
+                "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like the sharpest.")
         .choice("form", "Form", &Settings::form,
                 {{"smooth", "Smooth"},
                  {"billowed", "Billowed"},
@@ -99,6 +99,12 @@ StepDescription describe_clouds() {
         .number("bias", "Bias", &Settings::bias, {-100, 100, Unit::percent}, "Lighter or darker as a whole.")
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
+        })
+        .rounded([](const Settings& s, Size tile) {
+            const CloudField field(cloud_settings(s, tile, 0), {16, 16});
+            const double across = tile.width / field.across(), down = tile.height / field.down();
+            const bool same = std::abs(across - s.size_x) < 0.05 && std::abs(down - s.size_y) < 0.05;
+            return same ? std::string() : "Whole clouds fill the tile at " + show_pixels(across, down) + ".";
         })
         .run(run);
 }

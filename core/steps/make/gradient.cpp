@@ -140,6 +140,9 @@ StepDescription describe_gradient() {
         })
         .point("From", "from-x", "from-y")
         .point("To", "to-x", "to-y")
+        .draws([](const Settings& s) {
+            return std::any_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.grain > 0; });
+        })
         .notice(notice)
         .run(run);
 }

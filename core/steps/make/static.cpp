@@ -77,6 +77,12 @@ StepDescription describe_static() {
         .shape([](const Settings& s, Shape) {
             return Shape{s.colouring == Colouring::coloured ? 3 : 1, false};
         })
+        .rounded([](const Settings& s, Size tile) {
+            const double across = tile.width / std::max(1.0, std::round(tile.width / s.grain_x));
+            const double down = tile.height / std::max(1.0, std::round(tile.height / s.grain_y));
+            const bool same = std::abs(across - s.grain_x) < 0.05 && std::abs(down - s.grain_y) < 0.05;
+            return same ? std::string() : "Whole grains fill the tile at " + show_pixels(across, down) + ".";
+        })
         .run(run);
 }
 

@@ -150,6 +150,18 @@ StepDescription describe_stripes() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .rounded([](const Settings& s, Size tile) {
+            if (s.by == By::counts) return std::string();
+            const Waves waves = figure_of(s, tile).first;
+            const double size = waves.period_px(tile);
+            const double angle =
+                std::atan2(static_cast<double>(waves.across) / tile.width, static_cast<double>(waves.down) / tile.height) * 180 /
+                pi;
+            const double off = std::remainder(angle - s.angle, 180);
+            if (std::abs(size - s.size) < 0.05 && std::abs(off) < 0.05) return std::string();
+            return "The tile closes at " + write_number(std::round(size * 10) / 10) + " px and " +
+                   write_number(std::round((s.angle + off) * 10) / 10) + " degrees.";
+        })
         .run(run);
 }
 

@@ -94,6 +94,9 @@ StepDescription describe_gradientmap() {
         .shape([](const Settings& s, Shape in) {
             return Shape{in.channels == 1 && all_grey(s) ? 1 : 3, in.coverage};
         })
+        .draws([](const Settings& s) {
+            return std::any_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.grain > 0; });
+        })
         .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> {
             return std::make_unique<GradientMap>(s, c);
         });
