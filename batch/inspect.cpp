@@ -109,13 +109,18 @@ void add_measure(CLI::App& app, Action& action) {
 void add_steps(CLI::App& app, Action& action) {
     struct Options {
         bool json = false, markdown = false;
+        std::string pages;
     };
     auto o = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("steps", "Lists all steps and their parameters.");
     auto* json = command->add_flag("--json", o->json, "As one JSON document");
-    command->add_flag("--markdown", o->markdown, "As pages for docs/")->excludes(json);
+    auto* markdown = command->add_flag("--markdown", o->markdown, "As one page of Markdown")->excludes(json);
+    command->add_option("--pages", o->pages, "As pages with pictures, a page for each family, into this folder")
+        ->excludes(json)
+        ->excludes(markdown);
     command->callback([o, &action] {
-        action = [o](const Surroundings&) -> Outcome {
+        action = [o](const Surroundings& around) -> Outcome {
+            if (!o->pages.empty()) return write_step_pages(o->pages, around.job);
             if (o->json)
                 print_json(steps_json());
             else

@@ -2,7 +2,16 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "batch/step_reference.h"
 
-#include "core/catalogue/description.h"
+#include <algorithm>
+#include <cctype>
+#include <filesystem>
+#include <map>
+#include <vector>
+
+#include "core/base/files.h"
+#include "core/files/picture.h"
+#include "core/render/render.h"
+#include "core/steps/formula/formula.h"
 
 namespace loom::batch {
 
@@ -26,6 +35,132 @@ nlohmann::ordered_json value_json(const Value& value) {
     for (const Stop& stop : std::get<Stops>(value))
         list.push_back({{"place", stop.place}, {"colour", write_colour(stop.colour)}, {"grain", stop.grain}});
     return list;
+}
+
+std::string capital(std::string_view word_of) {
+    std::string text(word_of);
+    text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
+    return text;
+}
+
+/// Formulas have characters that mean something in a table.
+std::string in_code(const Parameter& p, const std::string& text) {
+    if (p.kind != Kind::formula) return text;
+    std::string code("`");
+    code += text;
+    code += '`';
+    return code;
+}
+
+std::vector<const StepDescription*> steps_of(Family family) {
+    std::vector<const StepDescription*> steps;
+    for (const StepDescription& step : all_steps())
+        if (step.family == family) steps.push_back(&step);
+    return steps;
+}
+
+/// What the sheet of pictures shows, in its order.
+std::string sheet_words(Family family) {
+    const std::string id(word(family));
+    std::string text("\n![Every step of this family at its defaults](");
+    text += id;
+    text += ".png)\n\n";
+    text += family == Family::make ? "At their defaults, one tile each; from left to right, row by row: "
+                                   : "At their defaults, before and after; from left to right, row by row: ";
+    std::string names;
+    for (const StepDescription* step : steps_of(family)) {
+        if (!names.empty()) names += ", ";
+        names += step->title;
+    }
+    text += names;
+    text += ".\n";
+    return text;
+}
+
+std::string formula_table() {
+    std::string text("\n| word of a formula | meaning |\n|---|---|\n");
+    for (const FormulaWord& word_of : formula_words()) {
+        text += "| `";
+        text += word_of.form;
+        text += "` | ";
+        text += word_of.help;
+        text += " |\n";
+    }
+    return text;
+}
+
+constexpr int picture_side = 160, margin = 8, columns = 5;
+
+Result<Bundle> made(std::string_view kind, const Values& values, std::uint32_t seed, const Bundle* in,
+                    const std::map<std::string, const Bundle*, std::less<>>& others, Size size, const Job& job) {
+    return apply_step(*find_step(kind), values, seed, size, in, others, 0, job);
+}
+
+/// The picture that treatments are shown on, and that stands for other strands: brown pebbles.
+Result<Bundle> example(Size size, const Job& job) {
+    auto pebbles = made("cells", {}, 4, nullptr, {}, size, job);
+    if (!pebbles) return pebbles;
+    return made("gradientmap", {}, 0, &*pebbles, {}, size, job);
+}
+
+/// The upper left corner of a picture, shrunk.
+Bundle part(const Bundle& picture, int from, Size size) {
+    auto cut = [&](const PlaneRef& plane) {
+        Plane corner({from, from});
+        for (int y = 0; y < from; ++y) std::copy_n(plane->row(y), from, corner.row(y));
+        return share(resized(corner, size));
+    };
+    Bundle result;
+    for (const PlaneRef& plane : picture.colour) result.colour.push_back(cut(plane));
+    if (picture.coverage) result.coverage = cut(picture.coverage);
+    return result;
+}
+
+/// Copies a picture into a sheet at a place; what is not covered is chequered.
+void paste(const Bundle& picture, std::vector<Plane>& sheet, int left, int top) {
+    for (int y = 0; y < picture.size().height; ++y)
+        for (int x = 0; x < picture.size().width; ++x) {
+            const float cover = picture.coverage ? picture.coverage->at(x, y) : 1.0f;
+            const float ground = (x / 10 + y / 10) % 2 ? 0.66f : 0.8f;
+            for (int c = 0; c < 3; ++c)
+                sheet[static_cast<std::size_t>(c)].row(top + y)[left + x] = picture.channel(c).at(x, y) + (1 - cover) * ground;
+        }
+}
+
+Outcome write_sheet(Family family, const std::string& path, const Job& job) {
+    // Made at the design's own scale and shrunk, so that a small picture shows the whole tile.
+    const Size tile{1024, 1024}, side{picture_side, picture_side};
+    const auto steps = steps_of(family);
+    const bool makes = family == Family::make;
+    auto before = example(tile, job);
+    if (!before) return before.error();
+    const int width = makes ? picture_side : 2 * picture_side + 2, across = makes ? columns : 2;
+    const int rows = (static_cast<int>(steps.size()) + across - 1) / across;
+    std::vector<Plane> sheet;
+    for (int c = 0; c < 3; ++c)
+        sheet.emplace_back(Size{across * (width + margin) + margin, rows * (picture_side + margin) + margin}, 1.0f);
+    for (std::size_t k = 0; k < steps.size(); ++k) {
+        std::map<std::string, const Bundle*, std::less<>> others;
+        for (const Parameter& p : steps[k]->parameters)
+            if (p.kind == Kind::picture || p.kind == Kind::recipe || (makes && p.kind == Kind::strand && p.id == "strand"))
+                others[std::string(p.id)] = &*before;
+        if (steps[k]->reads_beneath) others["beneath"] = &*before;
+        auto after = made(steps[k]->id, {}, 4, &*before, others, tile, job);
+        if (!after) return after.error();
+        const int left = margin + static_cast<int>(k) % across * (width + margin);
+        const int top = margin + static_cast<int>(k) / across * (picture_side + margin);
+        // Treatments are seen near: a part of the tile.
+        auto shown = [&](const Bundle& picture) {
+            return makes ? resized(picture, side) : part(picture, 2 * picture_side, side);
+        };
+        if (!makes) paste(shown(*before), sheet, left, top);
+        paste(shown(*after), sheet, left + width - picture_side, top);
+    }
+    if (auto done =
+            write_picture(path, Bundle::of(std::move(sheet[0]), std::move(sheet[1]), std::move(sheet[2])), PictureFormat::png);
+        !done)
+        return done.error();
+    return 0;
 }
 
 }  // namespace
@@ -58,9 +193,15 @@ nlohmann::ordered_json steps_json() {
     return {{"steps", steps}};
 }
 
-std::string steps_markdown() {
-    std::string text = "# Steps\n\nMade from the step descriptions by `keen-loom-batch steps --markdown`; do not edit by hand.\n";
+std::string steps_markdown(std::optional<Family> family) {
+    std::string text("# ");
+    text += family ? capital(word(*family)) : std::string("Steps");
+    text += "\n\nMade from the step descriptions by `keen-loom-batch steps";
+    text += family ? " --pages docs/steps`" : " --markdown`";
+    text += "; do not edit by hand.\n";
+    if (family) text += sheet_words(*family);
     for (const StepDescription& step : all_steps()) {
+        if (family && step.family != *family) continue;
         text += "\n## " + std::string(step.title) + " (`" + std::string(step.id) + "`)\n\n";
         text += std::string(step.summary) + " Family: " + std::string(word(step.family)) +
                 ". Tiling: " + std::string(word(step.tiles));
@@ -76,10 +217,37 @@ std::string steps_markdown() {
             for (std::size_t k = 0; k < p.choices.size(); ++k)
                 values = (k ? values + ", " : "") + "`" + std::string(p.choices[k].id) + "`";
             text += "| **" + std::string(p.title) + "** `" + std::string(p.id) + "` | " + values + " | " +
-                    show_value(p, p.fallback) + " | " + std::string(p.help) + " |\n";
+                    in_code(p, show_value(p, p.fallback)) + " | " + std::string(p.help) + " |\n";
         }
+        if (step.parameter_of(Kind::formula)) text += formula_table();
     }
     return text;
+}
+
+Outcome write_step_pages(const std::string& folder, const Job& job) {
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error) return file_error("cannot write into", folder, error.value());
+    std::string index(
+        "# All steps\n\nMade from the step descriptions by `keen-loom-batch steps --pages docs/steps`; do not edit by hand.\n");
+    for (Family family :
+         {Family::make, Family::soften, Family::roughen, Family::bend, Family::shade, Family::tune, Family::finish}) {
+        const auto steps = steps_of(family);
+        if (steps.empty()) continue;
+        const std::string id(word(family));
+        index += "\n## [" + capital(id) + "](" + id + ".md)\n\n";
+        for (const StepDescription* step : steps) {
+            index += "- **";
+            index += step->title;
+            index += "**: ";
+            index += step->summary;
+            index += "\n";
+        }
+        if (auto done = write_file(folder + "/" + id + ".md", steps_markdown(family)); !done) return done.error();
+        if (auto done = write_sheet(family, folder + "/" + id + ".png", job); !done) return done;
+    }
+    if (auto done = write_file(folder + "/README.md", index); !done) return done.error();
+    return 0;
 }
 
 std::string steps_text() {

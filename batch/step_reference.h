@@ -5,12 +5,19 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
+
+#include "batch/command.h"
+#include "core/catalogue/description.h"
 
 namespace loom::batch {
 
 nlohmann::ordered_json steps_json();
-std::string steps_markdown();
+/// All steps, or those of one family.
+std::string steps_markdown(std::optional<Family> family = std::nullopt);
+/// Writes a page and a sheet of pictures for each family, and an index, into a folder.
+Outcome write_step_pages(const std::string& folder, const Job& job);
 std::string steps_text();
 
 }  // namespace loom::batch

@@ -264,10 +264,33 @@ TEST_CASE("steps lists the catalogue as text, JSON and pages", "[batch][steps]")
                 CHECK(p.contains(key));
     }
     CHECK(lines_in(batch("steps").out) == static_cast<int>(all_steps().size()));
-    const std::string pages = batch("steps --markdown").out;
-    // The reference in docs/ is what the descriptions say today.
-    CHECK(pages == *read_file(std::string(KEEN_LOOM_ROOT) + "/docs/steps.md", 1 << 20));
+    const std::string page = batch("steps --markdown").out;
+    for (const StepDescription& step : all_steps()) CHECK_THAT(page, Catch::Contains("`" + std::string(step.id) + "`"));
     check_refused(batch("steps --json --markdown"), 2, "--markdown");
+}
+
+TEST_CASE("the reference in docs/ is what the descriptions say today", "[batch][steps]") {
+    const TemporaryFolder folder;
+    REQUIRE(batch("steps --pages " + folder.path("pages")).code == 0);
+    const std::string kept = std::string(KEEN_LOOM_ROOT) + "/docs/steps/";
+    int pages = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(folder.path("pages"))) {
+        const std::string name = entry.path().filename().string();
+        INFO(name);
+        if (name.ends_with(".md")) {
+            CHECK(*read_file(entry.path().string(), 1 << 20) == *read_file(kept + name, 1 << 20));
+            ++pages;
+        } else {
+            // Pictures may differ by a rounding from machine to machine, not by more.
+            const auto now = read_picture(entry.path().string()), then = read_picture(kept + name);
+            REQUIRE(now);
+            REQUIRE(then);
+            REQUIRE(now->size() == then->size());
+            CHECK(greatest_difference(*now, *then) < 3.0 / 255);
+        }
+    }
+    CHECK(pages >= 7);
+    check_refused(batch("steps --pages /proc/none"), 1, "/proc/none");
 }
 
 TEST_CASE("pack and unpack lead back to the same recipe", "[batch][pack]") {
