@@ -5,6 +5,7 @@
 #include <QSignalSpy>
 #include <QTest>
 
+#include "app/document/session.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/step_finder.h"
 #include "app/widgets/gradient_editor.h"

@@ -6,6 +6,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <chrono>
 #include <filesystem>
 #include <fstream>
@@ -123,7 +124,7 @@ TEST_CASE("work that fails gets one clear line and exit code 1", "[batch][render
                   "10 MiB are allowed; choose a smaller size");
     REQUIRE(write_file(folder.path("file"), "x"));
     check_refused(batch("render " + oak + " -o " + folder.path("file/out") + " --size 32"), 1, "cannot write into");
-    REQUIRE(write_loom(folder.path("good.loom"), {read_loom(oak)->recipe, {}, {}, ""}));
+    REQUIRE(write_loom(folder.path("good.loom"), {read_loom(oak)->recipe, {}, ""}));
     const std::string whole = *read_file(folder.path("good.loom"), 1 << 20);
     REQUIRE(write_file(folder.path("cut.loom"), whole.substr(0, whole.size() / 2)));
     check_refused(batch("render " + folder.path("cut.loom") + " -o " + folder.path("out")), 1, "no complete .loom file");
@@ -265,7 +266,7 @@ TEST_CASE("steps lists the catalogue as text, JSON and pages", "[batch][steps]")
     }
     CHECK(lines_in(batch("steps").out) == static_cast<int>(all_steps().size()));
     const std::string page = batch("steps --markdown").out;
-    for (const StepDescription& step : all_steps()) CHECK_THAT(page, Catch::Contains("`" + std::string(step.id) + "`"));
+    for (const StepDescription& step : all_steps()) CHECK_THAT(page, Catch::Contains(std::string(step.id)));
     check_refused(batch("steps --json --markdown"), 2, "--markdown");
 }
 
@@ -327,4 +328,51 @@ TEST_CASE("help and version are answers, not failures", "[batch]") {
         CHECK(ran.code == 0);
         CHECK_FALSE(ran.out.empty());
     }
+}
+
+namespace {
+
+/// JSON written with single quotes.
+std::string json_of(std::string text) {
+    std::replace(text.begin(), text.end(), '\'', '"');
+    return text;
+}
+
+}  // namespace
+
+TEST_CASE("files that a step keeps are given by their paths, and formulas by their text", "[batch][sources]") {
+    const TemporaryFolder folder;
+    const std::string picture = folder.path("in.png"), out = folder.path("out");
+    REQUIRE(write_picture(picture, random_bundle({64, 48}, 3), PictureFormat::png));
+    const std::string made_of = json_of(
+        "{'format': 'keen-loom/1', 'name': 'Made', 'tile': {'width': 128, 'height': 128}, 'strands': ["
+        "{'id': 'a', 'steps': [{'id': 'p', 'step': 'image', 'set': {'fit': 'repeat'}}]},"
+        "{'id': 'f', 'steps': [{'id': 'w', 'step': 'formula', 'set': {'expression': 'speed * u'}}]}]}");
+    REQUIRE(write_file(folder.path("r.json"), made_of));
+    const std::string render = "render " + folder.path("r.json") + " -o " + out;
+    REQUIRE(batch(render + " --set a/p.file=" + picture + " --set f/w.inputs.speed=0.25").code == 0);
+    const auto made = read_picture(out + "/made-colour.png");
+    REQUIRE(made);
+    CHECK(made->channel(0).at(127, 5) == Approx(0.25).margin(0.01));
+    check_refused(batch(render + " --set a/p.file=" + folder.path("none.png")), 1, "none.png");
+    check_refused(batch(render + " --set f/w.inputs.speed=7"), 2, "from 0 to 1");
+    check_refused(batch(render + " --set 'f/w.expression=u * (v'"), 2, "character 7");
+    check_refused(batch(render + " --set f/w.inputs.other=1"), 2, "other");
+
+    REQUIRE(batch("apply image --set file=" + picture + " --set fit=stretch --size 64x48 -o " + folder.path("same.png")).code ==
+            0);
+    CHECK(greatest_difference(*read_picture(folder.path("same.png")), *read_picture(picture)) < 1.0 / 255);
+    REQUIRE(batch("apply recipe --set file=" + sample("rail-steel") + " --size 96 -o " + folder.path("steel.png")).code == 0);
+    CHECK(read_picture(folder.path("steel.png"))->size() == Size{96, 96});
+    check_refused(batch("apply recipe --set file=" + picture + " -o " + folder.path("x.png")), 2, "in.png");
+    REQUIRE(batch("apply formula --set 'expression=wave(4 * u)' --size 32 -o " + folder.path("w.png")).code == 0);
+
+    // A formula that is wrong in a file is told of with its place.
+    const std::string wrong = json_of(
+        "{'format': 'keen-loom/1', 'strands': [{'id': 'f', 'steps': [{'step': 'formula', 'set': {'expression': "
+        "'wobble(u)'}}]}]}");
+    REQUIRE(write_file(folder.path("bad.json"), wrong));
+    const Ran checked = batch("check " + folder.path("bad.json"));
+    CHECK(checked.code == 2);
+    CHECK_THAT(checked.err, Catch::Contains("/strands/0/steps/0/set/expression") && Catch::Contains("no function 'wobble'"));
 }
