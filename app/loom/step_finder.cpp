@@ -20,7 +20,7 @@ namespace {
 
 enum Role { kind_role = Qt::UserRole, summary_role, family_role, picture_role };
 
-constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 122;
+constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 130;
 
 /// A picture with the title below.
 class PictureCell : public QStyledItemDelegate {
@@ -57,9 +57,8 @@ public:
         painter->drawRect(frame.adjusted(0, 0, -1, -1));
         painter->setFont(theme::strong_font(11));
         painter->setPen(marked ? c.on_accent : c.text);
-        const QRect text(option.rect.left() + 4, frame.bottom() + 4, cell_width - 8, 18);
-        painter->drawText(text, Qt::AlignCenter,
-                          QFontMetrics(painter->font()).elidedText(index.data().toString(), Qt::ElideRight, text.width()));
+        const QRect text(option.rect.left() + 4, frame.bottom() + 3, cell_width - 8, 30);
+        painter->drawText(text, Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
     }
 };
 
@@ -106,7 +105,7 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
     layout->addWidget(search_);
     layout->addWidget(list_, 1);
     layout->addWidget(summary_);
-    resize(5 * cell_width + 44, 3 * cell_height + 110);
+    resize(5 * cell_width + 44, 3 * cell_height + 98);
 
     // Where nothing has been made yet, only steps that make something do anything.
     const bool begins = slot.chain == ChainKind::steps && slot.index == 0;

@@ -20,15 +20,43 @@
     STEP(borrow)              \
     STEP(gaussian)            \
     STEP(directional)         \
+    STEP(spin)                \
+    STEP(zoom)                \
+    STEP(median)              \
+    STEP(smooth)              \
+    STEP(flow)                \
     STEP(grain)               \
+    STEP(daub)                \
+    STEP(dapple)              \
+    STEP(fray)                \
+    STEP(edges)               \
+    STEP(stipple)             \
+    STEP(mosaic)              \
+    STEP(posterise)           \
+    STEP(threshold)           \
+    STEP(morph)               \
+    STEP(press)               \
+    STEP(displace)            \
     STEP(wander)              \
+    STEP(crinkle)             \
+    STEP(wave)                \
+    STEP(ripple)              \
+    STEP(swirl)               \
+    STEP(swell)               \
+    STEP(polar)               \
     STEP(shift)               \
+    STEP(place)               \
     STEP(relief)              \
+    STEP(reflections)         \
+    STEP(hollows)             \
+    STEP(vignette)            \
     STEP(levels)              \
     STEP(huesat)              \
     STEP(contrast)            \
     STEP(gradientmap)         \
-    STEP(invert)
+    STEP(invert)              \
+    STEP(closeseams)          \
+    STEP(evenout)
 
 namespace loom {
 #define KEEN_LOOM_DECLARE(name) StepDescription describe_##name();

@@ -1,0 +1,117 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Gradient magnitude by the classical 3 x 3 operators, taken across the tile edge.
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/image/gaussian.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+enum class Operator { sobel, scharr, prewitt, compass, laplacian };
+enum class Ground { dark, light };
+
+struct Settings {
+    Operator kind = Operator::sobel;
+    double strength = 100;
+    double thickness = 1;
+    Ground ground = Ground::dark;
+};
+
+/// Eight values round a pixel, from the right one on against the clock, and the middle.
+struct Near {
+    std::array<float, 8> round;
+    float middle;
+};
+
+float magnitude(Operator kind, const Near& n) {
+    const auto& r = n.round;
+    auto slope = [&](float side, float corner) {
+        const float x = side * (r[0] - r[4]) + corner * (r[1] + r[7] - r[3] - r[5]);
+        const float y = side * (r[2] - r[6]) + corner * (r[1] + r[3] - r[5] - r[7]);
+        return std::sqrt(x * x + y * y);
+    };
+    switch (kind) {
+        case Operator::sobel: return slope(2, 1) / 4;
+        case Operator::scharr: return slope(10, 3) / 16;
+        case Operator::prewitt: return slope(1, 1) / 3;
+        case Operator::compass: {
+            // Robinson's eight masks: the Sobel slope in eight directions, the greatest counts.
+            float most = 0;
+            for (std::size_t k = 0; k < 8; ++k) {
+                auto at = [&](std::size_t turn) { return r[(k + turn) % 8]; };
+                most = std::max(most, 2 * (at(0) - at(4)) + at(1) + at(7) - at(3) - at(5));
+            }
+            return most / 4;
+        }
+        case Operator::laplacian: return std::abs(r[0] + r[2] + r[4] + r[6] - 4 * n.middle);
+    }
+    return 0;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const Size size = context.size;
+    const double scale = std::sqrt(context.scale_x() * context.scale_y());
+    // Lines are as wide as the picture is softened; what one design pixel takes is softened by half of it.
+    const double radius = 0.5 * s.thickness;
+    const PlaneRef source = tone_of(*context.input);
+    const Plane tone = radius * scale > 0.3
+                           ? gaussian_blur(*source, radius * context.scale_x(), radius * context.scale_y(), *context.job)
+                           : source->clone();
+    // Slopes a design pixel: the operators are per pixel, the Laplacian per pixel squared.
+    const double per_pixel = s.kind == Operator::laplacian ? scale * scale : scale;
+    const auto gain = static_cast<float>(s.strength / 100 * per_pixel * std::max(1.0, s.thickness));
+    Plane out(size);
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float* rows[3] = {tone.row(wrap(y - 1, size.height)), tone.row(y), tone.row(wrap(y + 1, size.height))};
+            for (int x = 0; x < size.width; ++x) {
+                const int l = x > 0 ? x - 1 : size.width - 1, r = x + 1 < size.width ? x + 1 : 0;
+                const Near near{{rows[1][r], rows[0][r], rows[0][x], rows[0][l], rows[1][l], rows[2][l], rows[2][x], rows[2][r]},
+                                rows[1][x]};
+                const float line = std::min(1.0f, gain * magnitude(s.kind, near));
+                out.row(y)[x] = s.ground == Ground::dark ? line : 1 - line;
+            }
+        }
+    });
+    Bundle result = Bundle::of(std::move(out));
+    result.named = context.input->named;
+    return result;
+}
+
+}  // namespace
+
+StepDescription describe_edges() {
+    StepDescription base;
+    base.id = "edges", base.title = "Edge lines", base.family = Family::roughen;
+    base.summary = "Turns the picture to lines where its tone changes.";
+    base.scratch_planes = 2;
+    base.headline = {"operator", "thickness"};
+    return Describe<Settings>(std::move(base))
+        .choice("operator", "Operator", &Settings::kind,
+                {{"sobel", "Sobel"},
+                 {"scharr", "Scharr"},
+                 {"prewitt", "Prewitt"},
+                 {"compass", "Compass"},
+                 {"laplacian", "Laplacian"}},
+                "How changes are found: by slopes of three kinds, the steepest of eight directions, or by how slopes change.")
+        .number("strength", "Strength", &Settings::strength, {0, 4000, Unit::percent, 800, Scale::root},
+                "How soon a change becomes a full line.")
+        .number("thickness", "Thickness", &Settings::thickness, {0.5, 256, Unit::px, 24, Scale::root},
+                "About how wide lines are.")
+        .choice("ground", "Ground", &Settings::ground, {{"dark", "Light on dark"}, {"light", "Dark on light"}},
+                "Which of both is the line.")
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .reach([](const Settings& s) { return 2.5 * s.thickness + 1; })
+        .run(run);
+}
+
+}  // namespace loom

@@ -1,0 +1,52 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    int count = 5;
+    double softness = 10;
+};
+
+class Bands final : public PixelStep {
+public:
+    explicit Bands(const Settings& s) : count_(static_cast<float>(s.count)), soft_(static_cast<float>(s.softness / 100)) {}
+    void apply(PixelRow& row) const override {
+        for (int c = 0; c < row.channels; ++c)
+            for (int x = 0; x < row.count; ++x) row.channel[c][x] = band(row.channel[c][x]);
+    }
+
+private:
+    /// Equal shares of the range become equally spaced tones; between them a soft way.
+    float band(float value) const {
+        const float t = std::clamp(value, 0.0f, 1.0f) * count_ - 0.5f, whole = std::floor(t), rest = t - whole;
+        const float edge = soft_ > 0 ? std::clamp((rest - 0.5f) / soft_ + 0.5f, 0.0f, 1.0f) : (rest < 0.5f ? 0.0f : 1.0f);
+        const float step = std::clamp(whole + edge * edge * (3 - 2 * edge), 0.0f, count_ - 1);
+        return step / (count_ - 1);
+    }
+    float count_, soft_;
+};
+
+}  // namespace
+
+StepDescription describe_posterise() {
+    StepDescription base;
+    base.id = "posterise", base.title = "Bands", base.family = Family::roughen;
+    base.summary = "Gathers tones into a few even bands.";
+    base.headline = {"count"};
+    return Describe<Settings>(std::move(base))
+        .count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left in each channel.")
+        .number("softness", "Softness", &Settings::softness, {0, 100, Unit::percent},
+                "How softly one band goes over into the next.")
+        .per_pixel(
+            [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Bands>(s); });
+}
+
+}  // namespace loom

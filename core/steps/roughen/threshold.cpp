@@ -1,0 +1,87 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+enum class By { tone, share };
+
+struct Settings {
+    By by = By::tone;
+    double tone = 0.5;
+    double share = 50;
+    double softness = 4;
+};
+
+/// The tone that this share of the covered picture lies above.
+double tone_of_share(const Plane& tone, const PlaneRef& coverage, double share) {
+    constexpr int bins = 4096;
+    std::vector<double> count(bins, 0);
+    double total = 0;
+    for (std::size_t i = 0; i < tone.size().pixels(); ++i) {
+        const double weight = coverage ? static_cast<double>(coverage->data()[i]) : 1.0;
+        count[static_cast<std::size_t>(std::clamp(tone.data()[i], 0.0f, 1.0f) * (bins - 1) + 0.5f)] += weight;
+        total += weight;
+    }
+    double above = 0;
+    for (int k = bins - 1; k >= 0; --k) {
+        const double next = above + count[static_cast<std::size_t>(k)];
+        if (next >= share * total) {
+            const double part = next > above ? (share * total - above) / (next - above) : 0;
+            return (k + 0.5 - part) / (bins - 1);
+        }
+        above = next;
+    }
+    return 0;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const Bundle& in = *context.input;
+    const PlaneRef tone = tone_of(in);
+    const double at = s.by == By::tone ? s.tone : tone_of_share(*tone, in.coverage, s.share / 100);
+    const auto soft = static_cast<float>(std::max(1e-4, s.softness / 100)), edge = static_cast<float>(at) - soft / 2;
+    Plane out(context.size);
+    for_rows(*context.job, context.size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < context.size.width; ++x) {
+                const float t = std::clamp((tone->row(y)[x] - edge) / soft, 0.0f, 1.0f);
+                out.row(y)[x] = t * t * (3 - 2 * t) * (in.coverage ? in.coverage->row(y)[x] : 1.0f);
+            }
+    });
+    Bundle result = Bundle::of(std::move(out));
+    result.coverage = in.coverage;
+    result.named = in.named;
+    return result;
+}
+
+}  // namespace
+
+StepDescription describe_threshold() {
+    StepDescription base;
+    base.id = "threshold", base.title = "Threshold", base.family = Family::roughen;
+    base.summary = "White where the picture is lighter than a tone, black where it is darker.";
+    base.scratch_planes = 1;
+    base.headline = {"by"};
+    const When by_tone{"by", {"tone"}}, by_share{"by", {"share"}};
+    return Describe<Settings>(std::move(base))
+        .choice("by", "Cut at", &Settings::by, {{"tone", "Tone"}, {"share", "Share of area"}},
+                "Whether the tone is given, or how much of the area is to be white.")
+        .number("tone", "Tone", &Settings::tone, {0, 1, Unit::tone}, "What is lighter becomes white.", by_tone)
+        .number("share", "White share", &Settings::share, {0, 100, Unit::percent}, "How much of the area becomes white.",
+                by_share)
+        .number("softness", "Softness", &Settings::softness, {0, 100, Unit::percent},
+                "Over how many tones black goes over into white.")
+        .shape([](const Settings&, Shape in) {
+            return Shape{1, in.coverage};
+        })
+        .run(run);
+}
+
+}  // namespace loom

@@ -1,0 +1,74 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+
+namespace loom {
+
+namespace {
+
+enum class Form { round, tile };
+
+struct Settings {
+    double size = 70;
+    double softness = 60;
+    double amount = 60;
+    Colour colour{0, 0, 0};
+    Form form = Form::round;
+};
+
+class Vignette final : public PixelStep {
+public:
+    Vignette(const Settings& s, const StepContext& context) : s_(s), size_(context.size) {
+        grey_ = s.colour.red == s.colour.green && s.colour.green == s.colour.blue;
+    }
+    void apply(PixelRow& row) const override {
+        if (!grey_) row.to_colour();
+        const float colour[3] = {s_.colour.red, s_.colour.green, s_.colour.blue};
+        for (int x = 0; x < row.count; ++x) {
+            // 1 at the middle of each edge.
+            const double u = std::abs(2 * (row.x + x + 0.5) / size_.width - 1),
+                         v = std::abs(2 * (row.y + 0.5) / size_.height - 1);
+            const double distance =
+                s_.form == Form::round ? std::hypot(u, v) : std::pow(std::pow(u, 6) + std::pow(v, 6), 1.0 / 6);
+            const double soft = std::max(1e-3, s_.softness / 100),
+                         t = std::clamp((distance - s_.size / 100 + soft / 2) / soft, 0.0, 1.0);
+            const auto share = static_cast<float>(s_.amount / 100 * t * t * (3 - 2 * t));
+            for (int c = 0; c < row.channels; ++c) row.channel[c][x] += share * (colour[c] - row.channel[c][x]);
+        }
+    }
+
+private:
+    Settings s_;
+    Size size_;
+    bool grey_;
+};
+
+}  // namespace
+
+StepDescription describe_vignette() {
+    StepDescription base;
+    base.id = "vignette", base.title = "Vignette", base.family = Family::shade;
+    base.summary = "Darkens the picture towards its edges, or lays a colour there.";
+    base.tiles = Tiling::breaks, base.tiles_note = "dark edges show as a grid when the tile is repeated";
+    base.headline = {"amount"};
+    return Describe<Settings>(std::move(base))
+        .number("size", "Size", &Settings::size, {0, 200, Unit::percent},
+                "How far out it begins; 100 % is the middle of an edge.")
+        .number("softness", "Softness", &Settings::softness, {0, 200, Unit::percent}, "Over how far it comes.")
+        .number("amount", "Amount", &Settings::amount, {0, 100, Unit::percent}, "How strong it is at the edges.")
+        .colour("colour", "Colour", &Settings::colour, "What is laid over the edges.")
+        .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"tile", "As the tile"}}, "Its outline.")
+        .shape([](const Settings& s, Shape in) {
+            const bool grey = s.colour.red == s.colour.green && s.colour.green == s.colour.blue;
+            return Shape{grey ? in.channels : 3, in.coverage};
+        })
+        .per_pixel([](const Settings& s, const StepContext& c) -> std::unique_ptr<PixelStep> {
+            return std::make_unique<Vignette>(s, c);
+        });
+}
+
+}  // namespace loom
