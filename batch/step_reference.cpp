@@ -150,8 +150,9 @@ Outcome write_sheet(Family family, const std::string& path, const Job& job) {
         const int left = margin + static_cast<int>(k) % across * (width + margin);
         const int top = margin + static_cast<int>(k) / across * (picture_side + margin);
         // Treatments are seen near: a part of the tile.
+        const bool whole = makes || !steps[k]->handles.empty() || steps[k]->tiles == Tiling::breaks;
         auto shown = [&](const Bundle& picture) {
-            return makes ? resized(picture, side) : part(picture, 2 * picture_side, side);
+            return whole ? resized(picture, side) : part(picture, 2 * picture_side, side);
         };
         if (!makes) paste(shown(*before), sheet, left, top);
         paste(shown(*after), sheet, left + width - picture_side, top);

@@ -139,7 +139,7 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
         if (!item) return;
         // What is made is seen whole; what is done to a picture is seen near, where it shows.
         const StepDescription* step = find_step(item->data(kind_role).toString().toStdString());
-        const bool whole = step && step->family == Family::make;
+        const bool whole = step && (step->family == Family::make || !step->handles.empty() || step->tiles == Tiling::breaks);
         const QSize near(std::min(image.width(), near_side), std::min(image.height(), near_side));
         item->setData(picture_role, whole ? image : image.copy(QRect(QPoint(0, 0), near)));
     });

@@ -19,7 +19,7 @@ enum class Ground { dark, light };
 
 struct Settings {
     Operator kind = Operator::sobel;
-    double strength = 100;
+    double strength = 400;
     double thickness = 1;
     Ground ground = Ground::dark;
 };

@@ -19,8 +19,14 @@ class Bands final : public PixelStep {
 public:
     explicit Bands(const Settings& s) : count_(static_cast<float>(s.count)), soft_(static_cast<float>(s.softness / 100)) {}
     void apply(PixelRow& row) const override {
-        for (int c = 0; c < row.channels; ++c)
-            for (int x = 0; x < row.count; ++x) row.channel[c][x] = band(row.channel[c][x]);
+        // Bands of tone: all channels move alike, so that colours stay what they are.
+        for (int x = 0; x < row.count; ++x) {
+            const float tone = row.channels == 1
+                                   ? row.channel[0][x]
+                                   : 0.3f * row.channel[0][x] + 0.59f * row.channel[1][x] + 0.11f * row.channel[2][x];
+            const float off = band(tone) - tone;
+            for (int c = 0; c < row.channels; ++c) row.channel[c][x] += off;
+        }
     }
 
 private:
@@ -42,7 +48,7 @@ StepDescription describe_posterise() {
     base.summary = "Gathers tones into a few even bands.";
     base.headline = {"count"};
     return Describe<Settings>(std::move(base))
-        .count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left in each channel.")
+        .count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left.")
         .number("softness", "Softness", &Settings::softness, {0, 100, Unit::percent},
                 "How softly one band goes over into the next.")
         .per_pixel(

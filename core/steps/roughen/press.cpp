@@ -21,7 +21,7 @@ struct Settings {
     Source source = Source::canvas;
     std::string strand, file;
     double size = 100;
-    double depth = 6;
+    double depth = 3;
     double direction = 135;
     bool invert = false;
 };

@@ -53,9 +53,9 @@ Plane thresholds(const Settings& s, const StepContext& context) {
     switch (s.pattern) {
         case Pattern::white: break;
         case Pattern::blue: {
-            // Twice over: after the ranks are even again, what was left of slow changes goes as well.
-            for (int pass = 0; pass < 2; ++pass) {
-                const Plane soft = gaussian_blur(plane, 1.2, 1.2, *context.job);
+            // Several times over: after the ranks are even again, what was left of slow changes goes as well.
+            for (int pass = 0; pass < 4; ++pass) {
+                const Plane soft = gaussian_blur(plane, 1.6, 1.6, *context.job);
                 for (std::size_t i = 0; i < dots.pixels(); ++i) plane.data()[i] -= soft.data()[i];
                 set_to_ranks(plane);
             }
