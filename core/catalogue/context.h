@@ -30,6 +30,8 @@ struct StepContext {
     std::map<std::string, const Bundle*, std::less<>> others;
     /// Named planes that somebody reads; others need not be made. Null: all are wanted.
     const std::set<std::string, std::less<>>* wanted = nullptr;
+    /// Where the recipe's lamp stands, in degrees: 0 is right, 90 above; and how high.
+    double lamp_direction = 135, lamp_elevation = 45;
     const Job* job = nullptr;
 
     bool wants(std::string_view plane) const { return !wanted || wanted->contains(plane); }

@@ -89,12 +89,21 @@ public:
     }
     /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
     Describe& point(std::string_view title, std::string_view x, std::string_view y) {
-        step_.handles.push_back({Handle::Form::point, title, x, y, {}});
+        step_.handles.push_back({Handle::Form::point, title, x, y, {}, {}});
+        return *this;
+    }
+    /// An angle is turned on the cloth.
+    Describe& direction(std::string_view title, std::string_view id) {
+        step_.handles.push_back({Handle::Form::direction, title, {}, {}, {}, id});
+        return *this;
+    }
+    Describe& follows_lamp(bool (*function)(const Settings&)) {
+        step_.follows_lamp = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
     /// A distance around such a point.
     Describe& radius(std::string_view title, std::string_view id, std::string_view x, std::string_view y) {
-        step_.handles.push_back({Handle::Form::radius, title, x, y, id});
+        step_.handles.push_back({Handle::Form::radius, title, x, y, id, {}});
         return *this;
     }
     /// The choices stand in the order of the enum's values, which count from 0.

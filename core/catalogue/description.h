@@ -74,11 +74,12 @@ struct Parameter {
 /// Something to take hold of on the cloth.
 struct Handle {
     enum class Form {
-        point,   ///< x and y are ids of parameters in % of the tile
-        radius,  ///< a distance in px around the point of x and y
+        point,      ///< x and y are ids of parameters in % of the tile
+        radius,     ///< a distance in px around the point of x and y
+        direction,  ///< an angle in degrees, seen from the middle of the tile
     };
     Form form = Form::point;
-    std::string_view title, x, y, radius;
+    std::string_view title, x, y, radius, angle;
 };
 
 /// What a step wants of the recipe within the recipe that it names.
@@ -140,6 +141,8 @@ struct StepDescription {
     std::function<std::string(const Values&)> notice;
     /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.
     std::function<std::string(const Values&, Size tile)> rounded;
+    /// Whether these settings take the direction and elevation of the recipe's lamp; null: never.
+    std::function<bool(const Values&)> follows_lamp;
     /// Whether these settings draw any lots, for seeded steps that do not always.
     std::function<bool(const Values&)> draws;
 

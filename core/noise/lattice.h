@@ -32,8 +32,8 @@ class LatticeNoise {
 public:
     LatticeNoise(const Lattice& lattice, Basis basis, std::uint64_t seed, Size size);
 
-    /// Adds `weight` times the row's values, which have mean 0 and deviation(basis), to `out`. `du`, `dv` (both or neither null) shift
-    /// the place that each pixel reads, in tiles. All buffers hold padded_width() values.
+    /// Adds `weight` times the row's values, which have mean 0 and deviation(basis), to `out`. `du`, `dv` (both or neither null)
+    /// shift the place that each pixel reads, in tiles. All buffers hold padded_width() values.
     void add_row(int y, float weight, float* out, const float* du = nullptr, const float* dv = nullptr) const;
 
     /// The same noise over another number of pixels.

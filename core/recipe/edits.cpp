@@ -109,6 +109,11 @@ Recipe with_seed(Recipe recipe, std::uint32_t seed) {
     recipe.seed = seed;
     return recipe;
 }
+Recipe with_lamp(Recipe recipe, Lamp lamp) {
+    recipe.lamp = lamp;
+    return recipe;
+}
+
 Recipe with_asset(Recipe recipe, std::string name, std::shared_ptr<const Asset> asset) {
     recipe.assets[std::move(name)] = std::move(asset);
     return recipe;

@@ -30,6 +30,7 @@ Recipe renamed(Recipe recipe, std::string name);
 Recipe with_tile(Recipe recipe, Tile tile);
 Recipe with_seed(Recipe recipe, std::uint32_t seed);
 Recipe with_linear_light(Recipe recipe, bool linear);
+Recipe with_lamp(Recipe recipe, Lamp lamp);
 Recipe with_asset(Recipe recipe, std::string name, std::shared_ptr<const Asset> asset);
 
 Recipe strand_added(Recipe recipe, Strand strand, int index);

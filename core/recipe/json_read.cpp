@@ -417,6 +417,10 @@ Reading read_recipe(std::string_view json_text) {
     recipe.linear_light = light == "linear";
     if (light != "linear" && light != "encoded") reader.fault("/light", "must be \"encoded\" or \"linear\"");
 
+    if (const auto lamp = root.find("lamp"); lamp != root.end() && reader.object(*lamp, "/lamp")) {
+        recipe.lamp.direction = reader.number(*lamp, "direction", "/lamp", recipe.lamp.direction, -360, 360);
+        recipe.lamp.elevation = reader.number(*lamp, "elevation", "/lamp", recipe.lamp.elevation, 1, 90);
+    }
     const json& strands = reader.list(root, "strands", "");
     if (!root.contains("strands")) reader.fault("/strands", "the list of strands is missing");
     for (std::size_t k = 0; k < strands.size(); ++k) {
@@ -432,7 +436,7 @@ Reading read_recipe(std::string_view json_text) {
     read_dials(reader, root, recipe);
     read_colourways(reader, root, recipe);
     recipe.unknown =
-        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "strands", "dials", "colourways"}, false);
+        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways"}, false);
     for (const auto& [key, value] : root.items())
         if (!recipe.unknown.empty() && json::parse(recipe.unknown).contains(key) && key != "export")
             reader.warn(at("", key), "unknown field, kept as it is");

@@ -101,6 +101,8 @@ std::string write_recipe(const Recipe& recipe) {
     root["tile"] = {{"width", recipe.tile.width}, {"height", recipe.tile.height}};
     if (recipe.tile.wide_cm) root["tile"]["wide-cm"] = number(*recipe.tile.wide_cm);
     root["light"] = recipe.linear_light ? "linear" : "encoded";
+    if (recipe.lamp != Lamp{})
+        root["lamp"] = {{"direction", number(recipe.lamp.direction)}, {"elevation", number(recipe.lamp.elevation)}};
     root["strands"] = json::array();
     for (const StrandRef& strand : recipe.strands) root["strands"].push_back(write(*strand));
     root["dials"] = json::array();

@@ -37,7 +37,8 @@ std::optional<Address> Address::parse(std::string_view text) {
 
 bool Recipe::operator==(const Recipe& other) const {
     auto rest = [](const Recipe& r) {
-        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.dials, r.colourways, r.unknown);
+        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp.direction, r.lamp.elevation, r.dials, r.colourways,
+                        r.unknown);
     };
     const auto same_name = [](const auto& a, const auto& b) { return a.first == b.first; };
     return rest(*this) == rest(other) &&

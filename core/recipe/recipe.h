@@ -109,6 +109,12 @@ struct Tile {
     Size size() const { return {width, height}; }
 };
 
+/// Where the light comes from for all steps that follow it; degrees, 0 is right, 90 above.
+struct Lamp {
+    double direction = 135, elevation = 45;
+    bool operator==(const Lamp&) const = default;
+};
+
 struct Recipe;
 
 /// Something that the recipe keeps inside: a picture, or another recipe (a .loom file).
@@ -123,6 +129,7 @@ struct Recipe {
     std::uint32_t seed = 0;
     Tile tile;
     bool linear_light = false;  ///< blend in linear light
+    Lamp lamp;
     std::vector<StrandRef> strands;
     std::vector<Dial> dials;
     std::vector<Colourway> colourways;

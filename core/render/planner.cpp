@@ -110,6 +110,8 @@ Key Planner::step_key(const Step& step, const StepDescription& description) cons
     }
     for (std::string_view plane : description.planes)
         if (reads_.contains(plane)) key.add(plane);
+    if (description.follows_lamp && description.follows_lamp(step.set))
+        key.add(recipe_.lamp.direction).add(recipe_.lamp.elevation);
     return key;
 }
 
@@ -252,9 +254,11 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
     node.cost = makes ? 2 : 4;
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
-                others = std::move(others), reads = reads_](const std::vector<const Bundle*>& inputs, const Job& job) {
+                others = std::move(others), reads = reads_,
+                lamp = recipe_.lamp](const std::vector<const Bundle*>& inputs, const Job& job) {
         StepContext context;
         context.wanted = &reads;
+        context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
         context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
         context.input = makes ? nullptr : inputs.front();
         for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];

@@ -286,7 +286,7 @@ TEST_CASE("dots cover what their tone says, whatever the pattern", "[treatments]
             const Bundle dots = applied("stipple", {{"pattern", std::string(pattern)}, {"dot", 2.0}}, &in, {240, 240}, 3);
             INFO(pattern << " " << tone);
             CHECK(mean_of(dots.channel(0)) == Approx(tone).margin(0.01));
-            CHECK(deviation_of(dots.channel(0)) > 0.35);
+            CHECK(deviation_of(dots.channel(0)) > 0.3);
         }
     // Blue dots keep apart: a soft look at them is calmer than at white ones.
     auto roughness = [](const char* pattern) {
@@ -333,7 +333,8 @@ TEST_CASE("every method closes the seams of a picture that does not repeat", "[t
         CHECK(seam_across(out).ratio <= 1.15);
         return deviation_of(out.channel(0)) / deviation_of(piece.channel(0));
     };
-    CHECK(contrast("histogram") == Approx(1).epsilon(0.03));
+    // A cut shows as much of the one and of the other, and blends nothing.
+    CHECK(contrast("histogram") == Approx(contrast("cut")).epsilon(0.03));
     CHECK(contrast("fade") < contrast("histogram") - 0.02);
     // Closed one way only.
     const Bundle across = applied("closeseams", {{"down", false}}, &in, of);

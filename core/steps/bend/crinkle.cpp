@@ -16,11 +16,14 @@ namespace loom {
 
 namespace {
 
+enum class Light { own, shared };
+
 struct Settings {
     double across = 14, down = 14;
     double size = 90;
     double edge = 40;
     double shade = 35;
+    Light light = Light::own;
     double direction = 135;
 };
 
@@ -37,7 +40,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         float x, y, light;
     };
     std::vector<Facet> facets;
-    const double lamp = s.direction * 3.14159265358979323846 / 180;
+    const double lamp = (s.light == Light::shared ? context.lamp_direction : s.direction) * 3.14159265358979323846 / 180;
     for (int k = 0; k < static_cast<int>(field.cells().size()); ++k) {
         const double turn = 6.283185307179586 * static_cast<double>(field.draw(k, 0)),
                      lean = std::sqrt(static_cast<double>(field.draw(k, 1)));
@@ -100,6 +103,7 @@ StepDescription describe_crinkle() {
     base.seeded = true;
     base.scratch_planes = 5;
     base.headline = {"size"};
+    const When own{"light", {"own"}};
     const Range way{0, 1024, Unit::px, 100, Scale::root}, share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .number("across", "Across", &Settings::across, way, "How far facets move the picture across.")
@@ -107,8 +111,12 @@ StepDescription describe_crinkle() {
         .number("size", "Size", &Settings::size, {8, 4096, Unit::px, 512, Scale::root}, "Mean width of a facet.")
         .number("edge", "Edge influence", &Settings::edge, share, "How much facets bend back, and darken, towards their creases.")
         .number("shade", "Shade", &Settings::shade, {0, 200, Unit::percent}, "How much leaning facets differ in tone.")
+        .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},
+                "Whether it has a light of its own or follows the lamp of the recipe.")
         .number("direction", "Light from", &Settings::direction, {-360, 360, Unit::degrees, 180},
-                "Where the light comes from; 0 is right, 90 is above.")
+                "Where the light comes from; 0 is right, 90 is above.", own)
+        .direction("Light", "direction")
+        .follows_lamp([](const Settings& s) { return s.light == Light::shared; })
         .reach([](const Settings& s) { return std::max(s.across, s.down); })
         .run(run);
 }

@@ -330,6 +330,7 @@ StepDescription describe_cells() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .direction("Grading", "grading-direction")
         .run(run);
 }
 

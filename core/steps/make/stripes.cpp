@@ -162,6 +162,7 @@ StepDescription describe_stripes() {
             return "The tile closes at " + write_number(std::round(size * 10) / 10) + " px and " +
                    write_number(std::round((s.angle + off) * 10) / 10) + " degrees.";
         })
+        .direction("Stripes", "angle")
         .run(run);
 }
 

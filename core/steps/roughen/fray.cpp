@@ -90,6 +90,7 @@ StepDescription describe_fray() {
         .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "That direction; 0 is right, 90 is up.")
         .reach([](const Settings& s) { return 2 * s.reach; })
+        .direction("Direction", "direction")
         .run(run);
 }
 

@@ -17,11 +17,14 @@ namespace {
 
 enum class Source { canvas, burlap, sandstone, pebble, strand, picture };
 
+enum class Light { own, shared };
+
 struct Settings {
     Source source = Source::canvas;
     std::string strand, file;
     double size = 100;
     double depth = 3;
+    Light light = Light::own;
     double direction = 135;
     bool invert = false;
 };
@@ -118,6 +121,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     return find_step("relief")->run({{"height", Value(std::string("strand"))},
                                      {"strand", Value(std::string("pressed"))},
                                      {"depth", Value(s.invert ? -s.depth : s.depth)},
+                                     {"lamp", Value(std::string(s.light == Light::shared ? "shared" : "distant"))},
                                      {"direction", Value(s.direction)},
                                      {"shine", Value(0.0)}},
                                     lit);
@@ -133,6 +137,7 @@ StepDescription describe_press() {
     base.seeded = true;
     base.scratch_planes = 6;
     base.headline = {"source", "depth"};
+    const When own{"light", {"own"}};
     const When strand{"source", {"strand"}}, picture{"source", {"picture"}};
     const When sized{"source", {"canvas", "burlap", "sandstone", "pebble", "picture"}};
     return Describe<Settings>(std::move(base))
@@ -150,8 +155,12 @@ StepDescription describe_press() {
         .number("size", "Size", &Settings::size, {10, 1000, Unit::percent, 400, Scale::root},
                 "Size of the relief; rounded so that it closes.", sized)
         .number("depth", "Depth", &Settings::depth, {0, 128, Unit::px, 32}, "How deep it is pressed in.")
+        .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},
+                "Whether it has a light of its own or follows the lamp of the recipe.")
         .number("direction", "Light from", &Settings::direction, {-360, 360, Unit::degrees, 180},
-                "Where the light comes from; 0 is right, 90 is above.")
+                "Where the light comes from; 0 is right, 90 is above.", own)
+        .direction("Light", "direction")
+        .follows_lamp([](const Settings& s) { return s.light == Light::shared; })
         .toggle("invert", "Invert", &Settings::invert, "Presses in what stands out.")
         .reads([](const Settings& s) {
             return s.source == Source::strand ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};

@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Dots by thresholds that belong to the tile: white noise, blue noise (white noise less its own blur, set to even ranks),
-// a clustered screen at 45 degrees, or strokes.
+// Dots by thresholds that belong to the tile: white noise, blue noise (Ulichney 1993), a clustered
+// screen at 45 degrees, or strokes.
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -41,10 +41,79 @@ void set_to_ranks(Plane& plane) {
     for (std::size_t k = 0; k < count; ++k) plane.data()[order[k]] = (static_cast<float>(k) + 0.5f) / static_cast<float>(count);
 }
 
+constexpr int blue_side = 64;
+
+/// Ranks of a closed square of dots by the void-and-cluster method (Ulichney 1993): each next dot goes where those that are
+/// there leave most room. Always the same, so it is made once.
+const Plane& blue_ranks() {
+    static const Plane ranks = [] {
+        constexpr int count = blue_side * blue_side, first_dots = count / 10;
+        std::vector<float> bell(count);
+        for (int k = 0; k < count; ++k) {
+            const int x = std::min(k % blue_side, blue_side - k % blue_side),
+                      y = std::min(k / blue_side, blue_side - k / blue_side);
+            bell[static_cast<std::size_t>(k)] = std::exp(-static_cast<float>(x * x + y * y) / (2 * 1.9f * 1.9f));
+        }
+        std::vector<float> crowd(count, 0.0f);
+        std::vector<bool> set(count, false);
+        auto put = [&](int at, bool on) {
+            set[static_cast<std::size_t>(at)] = on;
+            const int ax = at % blue_side, ay = at / blue_side;
+            for (int y = 0; y < blue_side; ++y)
+                for (int x = 0; x < blue_side; ++x)
+                    crowd[static_cast<std::size_t>(y * blue_side + x)] +=
+                        (on ? 1.0f : -1.0f) *
+                        bell[static_cast<std::size_t>(wrap(y - ay, blue_side) * blue_side + wrap(x - ax, blue_side))];
+        };
+        auto extreme = [&](bool among_set) {
+            int best = -1;
+            for (int k = 0; k < count; ++k)
+                if (set[static_cast<std::size_t>(k)] == among_set &&
+                    (best < 0 || (among_set ? crowd[static_cast<std::size_t>(k)] > crowd[static_cast<std::size_t>(best)]
+                                            : crowd[static_cast<std::size_t>(k)] < crowd[static_cast<std::size_t>(best)])))
+                    best = k;
+            return best;
+        };
+        for (int k = 0; k < first_dots; ++k) {
+            int at = static_cast<int>(mix64(77, static_cast<std::uint64_t>(k)) % count);
+            while (set[static_cast<std::size_t>(at)]) at = (at + 1) % count;
+            put(at, true);
+        }
+        // The first dots move from the tightest cluster to the largest void until that changes nothing.
+        for (int k = 0; k < 4 * first_dots; ++k) {
+            const int tight = extreme(true);
+            put(tight, false);
+            const int loose = extreme(false);
+            put(loose, true);
+            if (loose == tight) break;
+        }
+        Plane order({blue_side, blue_side}, 0.0f);
+        const std::vector<bool> start = set;
+        const std::vector<float> start_crowd = crowd;
+        for (int rank = first_dots - 1; rank >= 0; --rank) {
+            const int tight = extreme(true);
+            put(tight, false);
+            order.data()[tight] = static_cast<float>(rank);
+        }
+        set = start, crowd = start_crowd;
+        for (int rank = first_dots; rank < count; ++rank) {
+            const int loose = extreme(false);
+            put(loose, true);
+            order.data()[loose] = static_cast<float>(rank);
+        }
+        return order;
+    }();
+    return ranks;
+}
+
 /// Thresholds of the tile's dots, one a dot.
 Plane thresholds(const Settings& s, const StepContext& context) {
-    const Size dots{std::max(1, static_cast<int>(std::lround(context.tile.width / s.dot))),
-                    std::max(1, static_cast<int>(std::lround(context.tile.height / s.dot)))};
+    Size dots{std::max(1, static_cast<int>(std::lround(context.tile.width / s.dot))),
+              std::max(1, static_cast<int>(std::lround(context.tile.height / s.dot)))};
+    // Whole squares of blue noise close at the edge.
+    if (s.pattern == Pattern::blue)
+        for (int* side : {&dots.width, &dots.height})
+            if (*side > blue_side) *side = (*side + blue_side / 2) / blue_side * blue_side;
     Plane plane(dots);
     GrainSettings grains;
     grains.across = dots.width, grains.down = dots.height, grains.seed = context.seed;
@@ -53,12 +122,15 @@ Plane thresholds(const Settings& s, const StepContext& context) {
     switch (s.pattern) {
         case Pattern::white: break;
         case Pattern::blue: {
-            // Several times over: after the ranks are even again, what was left of slow changes goes as well.
-            for (int pass = 0; pass < 4; ++pass) {
-                const Plane soft = gaussian_blur(plane, 1.6, 1.6, *context.job);
-                for (std::size_t i = 0; i < dots.pixels(); ++i) plane.data()[i] -= soft.data()[i];
-                set_to_ranks(plane);
-            }
+            const Plane& ranks = blue_ranks();
+            const auto left = static_cast<int>(context.seed % blue_side),
+                       up = static_cast<int>(context.seed / blue_side % blue_side);
+            // Squares repeat the same ranks; what chance adds puts their dots in an order of its own.
+            for (int y = 0; y < dots.height; ++y)
+                for (int x = 0; x < dots.width; ++x) {
+                    const float lot = 0.4f * std::clamp(plane.row(y)[x], -1.0f, 1.0f);
+                    plane.row(y)[x] = ranks.row((y + up) % blue_side)[(x + left) % blue_side] + lot;
+                }
             break;
         }
         case Pattern::clustered: {
@@ -180,6 +252,7 @@ StepDescription describe_stipple() {
             return s.drive == Drive::tone ? Shape{1, in.coverage} : Shape{in.channels, true};
         })
         .draws([](const Settings& s) { return s.pattern != Pattern::clustered; })
+        .direction("Strokes", "direction")
         .run(run);
 }
 

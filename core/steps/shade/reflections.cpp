@@ -144,6 +144,7 @@ StepDescription describe_reflections() {
         .reads([](const Settings& s) {
             return s.from == From::tone ? std::vector<std::string>{} : std::vector<std::string>{std::string(height_plane)};
         })
+        .direction("Surroundings", "turn")
         .run(run);
 }
 

@@ -17,14 +17,14 @@ namespace loom {
 namespace {
 
 enum class From { tone, coverage, height, strand };
-enum class Lamp { distant, near };
+enum class LampKind { distant, near, shared };
 enum class Outcome { times, light };
 
 struct Settings {
     From from = From::tone;
     std::string strand;
     double depth = 8;
-    Lamp lamp = Lamp::distant;
+    LampKind lamp = LampKind::distant;
     double direction = 135, elevation = 45;
     double lamp_x = 30, lamp_y = 20, lamp_height = 200;
     double diffuse = 100, shine = 15, sharpness = 18;
@@ -115,7 +115,7 @@ public:
     }
 
     Vector lamp(int x, int y) const {
-        if (s_.lamp == Lamp::distant) return distant_;
+        if (s_.lamp == LampKind::distant) return distant_;
         const double height = s_.lamp_height * std::sqrt(context_.scale_x() * context_.scale_y());
         // The nearest copy of the lamp, so that its light goes on across the tile edge.
         double du = s_.lamp_x / 100 - (x + 0.5) / context_.size.width, dv = s_.lamp_y / 100 - (y + 0.5) / context_.size.height;
@@ -125,7 +125,7 @@ public:
     }
 
     /// What a level surface gets, so that lighting leaves its tone as it was.
-    float level() const { return s_.lamp == Lamp::distant ? std::max(0.05f, distant_.z) : 1.0f; }
+    float level() const { return s_.lamp == LampKind::distant ? std::max(0.05f, distant_.z) : 1.0f; }
 
     float shine(Vector normal, Vector lamp) const {
         const Vector half = unit({lamp.x, lamp.y, lamp.z + 1});
@@ -146,7 +146,10 @@ Shape shape(const Settings& s, Shape in) {
     return {tinted(s) ? 3 : in.channels, in.coverage};
 }
 
-Bundle run(const Settings& s, const StepContext& context) {
+Bundle run(const Settings& given, const StepContext& context) {
+    Settings s = given;
+    if (s.lamp == LampKind::shared)
+        s.lamp = LampKind::distant, s.direction = context.lamp_direction, s.elevation = context.lamp_elevation;
     const Plane height = height_of(s, context);
     const Lighting lighting(s, context, height);
     const Bundle& in = *context.input;
@@ -162,7 +165,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     for_rows(*context.job, context.size.height, [&](int first, int last) {
         std::vector<float> open(static_cast<std::size_t>(context.size.width), 1.0f);
         for (int y = first; y < last; ++y) {
-            if (s.shadow > 0 && s.lamp == Lamp::distant) cast_shadows(s, context, height, y, open.data());
+            if (s.shadow > 0 && s.lamp == LampKind::distant) cast_shadows(s, context, height, y, open.data());
             for (int x = 0; x < context.size.width; ++x) {
                 const Vector normal = lighting.normal(x, y), lamp = lighting.lamp(x, y);
                 const float reach = open[static_cast<std::size_t>(x)];
@@ -200,7 +203,7 @@ StepDescription describe_relief() {
     base.scratch_planes = 4;
     base.headline = {"depth", "direction"};
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
-    const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}};
+    const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}}, far{"lamp", {"distant", "shared"}};
     return Describe<Settings>(std::move(base))
         .choice("height", "Height from", &Settings::from,
                 {{"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}, {"strand", "Strand"}},
@@ -208,8 +211,8 @@ StepDescription describe_relief() {
         .strand("strand", "Strand", &Settings::strand, "The strand whose height or tone is lit.", {"height", {"strand"}})
         .number("depth", "Depth", &Settings::depth, {-1024, 1024, Unit::px, 64},
                 "Height of white over black; below 0 turns hills into hollows.")
-        .choice("lamp", "Lamp", &Settings::lamp, {{"distant", "Distant"}, {"near", "Near"}},
-                "Light from one direction, or from a place above the tile.")
+        .choice("lamp", "Lamp", &Settings::lamp, {{"distant", "Distant"}, {"near", "Near"}, {"shared", "The recipe's"}},
+                "Light from one direction, from a place above the tile, or from the lamp that many steps follow.")
         .number("direction", "Direction", &Settings::direction, angle, "Where the light comes from; 0 is right, 90 is above.",
                 distant)
         .number("elevation", "Elevation", &Settings::elevation, {1, 90, Unit::degrees}, "How high the lamp stands.", distant)
@@ -223,7 +226,7 @@ StepDescription describe_relief() {
                 "How narrow highlights are.")
         .colour("colour", "Lamp colour", &Settings::colour, "Colour of the light.")
         .number("shadow", "Shadow length", &Settings::shadow, {0, 512, Unit::px, 100, Scale::root},
-                "How far shadows can fall; 0 casts none.", distant)
+                "How far shadows can fall; 0 casts none.", far)
         .number("occlusion", "Occlusion", &Settings::occlusion, {0, 400, Unit::percent, 100},
                 "How much hollows darken because they see less sky.")
         .choice("result", "Result", &Settings::outcome, {{"times", "Times picture"}, {"light", "Light only"}},
@@ -238,6 +241,8 @@ StepDescription describe_relief() {
                                                                     : std::vector<std::string>{std::string(height_plane)};
         })
         .point("Lamp", "lamp-x", "lamp-y")
+        .direction("Light", "direction")
+        .follows_lamp([](const Settings& s) { return s.lamp == LampKind::shared; })
         .run(run);
 }
 

@@ -40,6 +40,7 @@ StepDescription describe_directional() {
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "Whether all places along the line count alike or fade towards its ends.")
         .reach([](const Settings& s) { return s.length / 2; })
+        .direction("Direction", "direction")
         .run(run);
 }
 
