@@ -13,7 +13,7 @@
 namespace loom {
 
 namespace {
-constexpr double grip_size = 7, reach = 12;
+constexpr double grip_size = 7, reach = 12, dial_length = 0.28;
 }
 
 double ClothHandles::value(std::string_view parameter) const {
@@ -27,10 +27,23 @@ std::vector<ClothHandles::Shown> ClothHandles::shown() const {
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
     if (!description || !step->on) return result;
+    const bool shared = description->follows_lamp && description->follows_lamp(step->set);
     for (const Handle& handle : description->handles) {
-        if (!relevant(*description, *description->parameter(handle.x), step->set)) continue;
-        Shown each{&handle, QPointF(value(handle.x) / 100, value(handle.y) / 100)};
+        const bool turns = handle.form == Handle::Form::direction;
+        if (!relevant(*description, *description->parameter(turns ? handle.angle : handle.x), step->set)) continue;
+        Shown each;
+        each.handle = &handle;
+        if (turns)
+            each.point = QPointF(0.5, 0.5), each.angle = value(handle.angle);
+        else
+            each.point = QPointF(value(handle.x) / 100, value(handle.y) / 100);
         if (handle.form == Handle::Form::radius) each.radius = value(handle.radius);
+        result.push_back(each);
+    }
+    if (shared) {
+        static const Handle lamp{Handle::Form::direction, "Lamp of the recipe", {}, {}, {}, {}};
+        Shown each;
+        each.handle = &lamp, each.lamp = true, each.point = QPointF(0.5, 0.5), each.angle = session_.recipe().lamp.direction;
         result.push_back(each);
     }
     return result;
@@ -39,6 +52,11 @@ std::vector<ClothHandles::Shown> ClothHandles::shown() const {
 QPointF ClothHandles::grip(const Shown& shown, const QRectF& tile) const {
     const QPointF point(tile.left() + shown.point.x() * tile.width(), tile.top() + shown.point.y() * tile.height());
     if (shown.handle->form == Handle::Form::point) return point;
+    if (shown.handle->form == Handle::Form::direction) {
+        const double turn = shown.angle * 3.14159265358979323846 / 180,
+                     length = dial_length * std::min(tile.width(), tile.height());
+        return point + QPointF(length * std::cos(turn), -length * std::sin(turn));
+    }
     return point + QPointF(shown.radius * tile.width() / session_.recipe().tile.width, 0);
 }
 
@@ -80,7 +98,16 @@ void ClothHandles::drag(const QPointF& at, const QRectF& tile) {
         next = with_value(std::move(next), {selection.strand, selection.step, std::string(id)}, Value(rounded));
     };
     const QPointF place = at + offset_;
-    if (held.handle->form == Handle::Form::point) {
+    if (held.handle->form == Handle::Form::direction) {
+        const double dx = place.x() - (tile.left() + held.point.x() * tile.width());
+        const double dy = tile.top() + held.point.y() * tile.height() - place.y();
+        if (std::hypot(dx, dy) < 2) return;
+        const double angle = std::round(std::atan2(dy, dx) * 180 / 3.14159265358979323846);
+        if (held.lamp)
+            next = with_lamp(std::move(next), {angle, session_.recipe().lamp.elevation});
+        else
+            set(held.handle->angle, angle);
+    } else if (held.handle->form == Handle::Form::point) {
         set(held.handle->x, (place.x() - tile.left()) / tile.width() * 100);
         set(held.handle->y, (place.y() - tile.top()) / tile.height() * 100);
     } else {
@@ -113,6 +140,7 @@ void ClothHandles::paint(QPainter& painter, const QRectF& tile) const {
     for (std::size_t k = 0; k < all.size(); ++k) {
         const Shown& each = all[k];
         const QPointF at = grip(each, tile);
+        if (each.handle->form == Handle::Form::direction) stroke([&] { painter.drawLine(tile.center(), at); });
         if (each.handle->form == Handle::Form::radius) {
             const QPointF centre(tile.left() + each.point.x() * tile.width(), tile.top() + each.point.y() * tile.height());
             const double radius = QLineF(centre, at).length();

@@ -33,9 +33,11 @@ public:
 
 private:
     struct Shown {
-        const Handle* handle;
+        const Handle* handle = nullptr;
+        bool lamp = false;  // the recipe's, not the step's own
         QPointF point;      // in tiles
         double radius = 0;  // design pixels
+        double angle = 0;   // degrees
     };
     std::vector<Shown> shown() const;
     QPointF grip(const Shown& shown, const QRectF& tile) const;

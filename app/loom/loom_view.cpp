@@ -10,6 +10,7 @@
 
 #include "app/loom/cloth_view.h"
 #include "app/loom/measures_bar.h"
+#include "app/loom/remedy_bar.h"
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
@@ -37,6 +38,8 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     stack->setContentsMargins(0, 0, 0, 0);
     stack->setSpacing(0);
     stack->addWidget(upright, 1);
+    remedy_ = new RemedyBar(session, right);
+    stack->addWidget(remedy_);
     stack->addWidget(measures_);
     auto* across = new QSplitter(Qt::Horizontal, this);
     across->addWidget(strands_);
@@ -59,6 +62,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
         if (ticket != ticket_) return;
         strands_->show_cards(cards);
         desk_->show_cards(cards);
+        remedy_->show_cards(cards);
     });
     connect(&service_, &RenderService::measures_ready, this, [this](const Measures& measures, quint64 ticket) {
         if (ticket == ticket_) measures_->show_measures(measures);

@@ -17,6 +17,7 @@ class ClothView;
 class TuningDesk;
 class MeasuresBar;
 class StepFinder;
+class RemedyBar;
 
 class LoomView : public QWidget {
     Q_OBJECT
@@ -27,6 +28,7 @@ public:
     ClothView* cloth() const { return cloth_; }
     TuningDesk* desk() const { return desk_; }
     MeasuresBar* measures() const { return measures_; }
+    RemedyBar* remedy() const { return remedy_; }
 
     /// Opens the step finder for the end of the selected chain, or right below the selected step.
     void add_step();
@@ -50,6 +52,7 @@ private:
     ClothView* cloth_;
     TuningDesk* desk_;
     MeasuresBar* measures_;
+    RemedyBar* remedy_;
     ClothHandles handles_;
     std::uint64_t ticket_ = 0;
 };

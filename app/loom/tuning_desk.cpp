@@ -228,12 +228,29 @@ void TuningDesk::build_recipe() {
     add_tile(
         "wide-cm", tr("Real width, cm"), tr("How wide the tile is on the real thing."), 0.1, 1000, Unit::none,
         [](const Tile& t) { return t.wide_cm.value_or(10); }, [](Tile& t, double v) { t.wide_cm = v; });
+    add_lamp(tr("Lamp from"), tr("Where the light comes from for all steps that follow the recipe's lamp; 0 is right, 90 above."),
+             -180, 180, &Lamp::direction);
+    add_lamp(tr("Lamp height"), tr("How high that lamp stands."), 1, 90, &Lamp::elevation);
     add_seed({});
     auto* linear = new QCheckBox(tr("Blend in linear light"));
     connect(linear, &QCheckBox::clicked, this,
             [this](bool on) { session_.apply(with_linear_light(session_.recipe(), on), tr("Linear light")); });
     add_row("light", tr("Light"), tr("Blends add light as lamps do, instead of the numbers the trade is used to."), linear)
         .refresh = [this, linear] { linear->setChecked(session_.recipe().linear_light); };
+}
+
+void TuningDesk::add_lamp(const QString& label, const QString& help, double min, double max, double Lamp::*part) {
+    Parameter p;
+    p.unit = Unit::degrees, p.min = min < 0 ? -360 : min, p.max = min < 0 ? 360 : max, p.slider_min = min, p.slider_max = max;
+    auto* edit = new NumberEdit(p, label);
+    connect(edit, &NumberEdit::changed, this, [this, label, part](double value, const QString& gesture) {
+        Lamp lamp = session_.recipe().lamp;
+        lamp.*part = value;
+        session_.apply(with_lamp(session_.recipe(), lamp), label, gesture);
+    });
+    add_row(part == &Lamp::direction ? "lamp-direction" : "lamp-elevation", label, help, edit).refresh = [this, edit, part] {
+        edit->set_value(session_.recipe().lamp.*part);
+    };
 }
 
 void TuningDesk::show_histogram() {

@@ -13,9 +13,11 @@
 #include <QPushButton>
 #include <QToolButton>
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 #include "app/loom/cloth_handles.h"
+#include "app/loom/remedy_bar.h"
 #include "app/loom/tuning_desk.h"
 #include "app/tries/seed_strip.h"
 #include "app/widgets/formula_edit.h"
@@ -220,4 +222,50 @@ TEST_CASE("a picture and a recipe are put into the recipe; what cannot be kept i
     REQUIRE(f.window.save_to(path));
     f.desk().keep_recipe({"a", "s1", "file"}, path);
     CHECK(f.window.message().contains("inside itself"));
+}
+
+TEST_CASE("directions are turned on the cloth; steps that follow the lamp share one handle", "[window][handles][lamp]") {
+    OneStep f("stripes");
+    ClothCanvas* canvas = f.loom().cloth()->canvas();
+    auto turn = [&](double from, double to) {
+        const QRectF tile = canvas->tile_rect();
+        auto at = [&](double degrees) {
+            const double a = degrees * 3.14159265358979 / 180, length = 0.28 * tile.width();
+            return (tile.center() + QPointF(length * std::cos(a), -length * std::sin(a))).toPoint();
+        };
+        QTest::mousePress(canvas, Qt::LeftButton, {}, at(from));
+        for (int k = 1; k <= 4; ++k) QTest::mouseMove(canvas, at(from + (to - from) * k / 4));
+        QTest::mouseRelease(canvas, Qt::LeftButton, {}, at(to));
+    };
+    turn(0, 60);
+    CHECK(std::get<double>(f.value("angle")) == Approx(60).margin(2));
+    CHECK(f.session().undo_stack().count() == 1);
+    Step relief;
+    relief.kind = "relief", relief.id = "light", relief.set = {{"lamp", std::string("shared")}};
+    f.session().apply(step_added(f.session().recipe(), {"a", ChainKind::steps, 1}, relief), "light");
+    f.session().select({"a", "light"});
+    f.rendered();
+    const QImage before = canvas->image();
+    turn(135, 20);
+    CHECK(f.session().recipe().lamp.direction == Approx(20).margin(2));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().measures()->stale() && canvas->image() != before; }, patience));
+    // The desk of the whole recipe has its numbers.
+    f.session().select({});
+    f.editor<NumberEdit>("lamp-elevation")->field()->setValue(70);
+    CHECK(f.session().recipe().lamp.elevation == 70);
+}
+
+TEST_CASE("the step that opens the seam is named, and the remedy closes it", "[window][seam]") {
+    OneStep f("clouds");
+    CHECK(f.loom().remedy()->text().isEmpty());
+    Step polar;
+    polar.kind = "polar", polar.id = "round";
+    f.session().apply(step_added(f.session().recipe(), {"a", ChainKind::steps, 1}, polar), "polar");
+    f.rendered();
+    REQUIRE(QTest::qWaitFor([&] { return f.loom().remedy()->text().contains("Polar"); }, patience));
+    QTest::mouseClick(f.loom().remedy()->button(), Qt::LeftButton);
+    CHECK(f.order("a") == "clouds polar closeseams ");
+    f.rendered();
+    REQUIRE(QTest::qWaitFor([&] { return f.loom().remedy()->text().isEmpty(); }, patience));
+    CHECK(f.loom().measures()->measures().across.ratio <= seam_visible);
 }

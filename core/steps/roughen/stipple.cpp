@@ -192,6 +192,7 @@ Plane area_mean(const Plane& dots, Size size) {
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
     const Bundle& in = *context.input;
     const Size size = context.size;
     const Plane dots = thresholds(s, context);
