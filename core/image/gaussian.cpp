@@ -16,46 +16,56 @@ namespace {
 constexpr double recursive_from = 3.0;
 constexpr double least = 0.02;
 
-std::vector<float> kernel(double sigma) {
-    const int radius = std::max(1, static_cast<int>(std::ceil(4.5 * sigma)));
+/// Weights from the middle outwards.
+std::vector<float> half_kernel(double sigma) {
+    const int radius = std::max(1, static_cast<int>(std::ceil(3.5 * sigma)));
     std::vector<double> values;
     double sum = 0;
-    for (int k = -radius; k <= radius; ++k) sum += values.emplace_back(std::exp(-0.5 * k * k / (sigma * sigma)));
+    for (int k = 0; k <= radius; ++k) sum += (k ? 2 : 1) * values.emplace_back(std::exp(-0.5 * k * k / (sigma * sigma)));
     std::vector<float> weights;
     for (double value : values) weights.push_back(static_cast<float>(value / sum));
     return weights;
 }
 
-void direct_across(const Plane& in, Plane& out, double sigma, const Job& job) {
-    const auto weights = kernel(sigma);
-    const int radius = static_cast<int>(weights.size() / 2), width = in.width();
-    for_rows(job, in.height(), [&](int first, int last) {
-        std::vector<float> padded(static_cast<std::size_t>(width + 2 * radius));
-        for (int y = first; y < last; ++y) {
-            const float* from = in.row(y);
-            for (int x = -radius; x < width + radius; ++x) padded[static_cast<std::size_t>(x + radius)] = from[wrap(x, width)];
-            float* to = out.row(y);
-            std::fill_n(to, width, 0.0f);
-            for (std::size_t k = 0; k < weights.size(); ++k) {
-                const float weight = weights[k];
-                const float* shifted = padded.data() + k;
-                for (int x = 0; x < width; ++x) to[x] += weight * shifted[x];
-            }
-        }
-    });
+/// A row and the pixels beyond its ends.
+void pad(const float* from, int width, int radius, std::vector<float>& padded) {
+    padded.resize(static_cast<std::size_t>(width + 2 * radius));
+    std::copy_n(from, width, padded.data() + radius);
+    for (int k = 1; k <= radius; ++k) {
+        padded[static_cast<std::size_t>(radius - k)] = from[wrap(-k, width)];
+        padded[static_cast<std::size_t>(radius + width + k - 1)] = from[wrap(k - 1, width)];
+    }
 }
 
-void direct_down(const Plane& in, Plane& out, double sigma, const Job& job) {
-    const auto weights = kernel(sigma);
-    const int radius = static_cast<int>(weights.size() / 2), width = in.width();
-    for_rows(job, in.height(), [&](int first, int last) {
-        for (int y = first; y < last; ++y) {
-            float* to = out.row(y);
-            std::fill_n(to, width, 0.0f);
-            for (std::size_t k = 0; k < weights.size(); ++k) {
-                const float weight = weights[k];
-                const float* from = in.row(wrap(y + static_cast<int>(k) - radius, in.height()));
-                for (int x = 0; x < width; ++x) to[x] += weight * from[x];
+/// Both directions at once, band by band: the rows of a band are blurred across into a buffer, then down from there.
+void direct(const Plane& in, Plane& out, double across, double down, const Job& job) {
+    const auto wx = half_kernel(std::max(across, least)), wy = half_kernel(std::max(down, least));
+    const int rx = across > least ? static_cast<int>(wx.size()) - 1 : 0, ry = down > least ? static_cast<int>(wy.size()) - 1 : 0;
+    const int width = in.width();
+    constexpr int band = 64;
+    for_ranges(job, (in.height() + band - 1) / band, 1, [&](int from, int to) {
+        std::vector<float> padded;
+        std::vector<const float*> rows(static_cast<std::size_t>(2 * std::max(rx, ry) + 1));
+        for (int part = from; part < to; ++part) {
+            const int first = part * band, last = std::min(first + band, in.height());
+            Plane buffer({width, last - first + 2 * ry});
+            for (int y = first - ry; y < last + ry; ++y) {
+                const float* row = in.row(wrap(y, in.height()));
+                float* to_row = buffer.row(y - first + ry);
+                if (rx == 0) {
+                    std::copy_n(row, width, to_row);
+                    continue;
+                }
+                pad(row, width, rx, padded);
+                for (int k = 0; k <= 2 * rx; ++k) rows[static_cast<std::size_t>(k)] = padded.data() + k;
+                symmetric_sum(rows.data(), wx.data(), rx, width, to_row);
+            }
+            for (int y = first; y < last; ++y) {
+                for (int k = 0; k <= 2 * ry; ++k) rows[static_cast<std::size_t>(k)] = buffer.row(y - first + k);
+                if (ry == 0)
+                    std::copy_n(rows[0], width, out.row(y));
+                else
+                    symmetric_sum(rows.data(), wy.data(), ry, width, out.row(y));
             }
         }
     });
@@ -70,7 +80,7 @@ RecursiveGaussian recursive_filter(double sigma, int count) {
     double gain = 0;
     for (int k = 0; k < 2; ++k) gain += (residues[k] * (1.0 + poles[k]) / (1.0 - poles[k])).real();
     RecursiveGaussian filter{};
-    filter.warm_up = std::min(count, static_cast<int>(std::ceil(11 * sigma)));
+    filter.warm_up = std::min(count, static_cast<int>(std::ceil(7 * sigma)));
     for (int k = 0; k < 2; ++k) {
         const Complex residue = residues[k] / gain;
         // A start after one whole period is the sum over all periods less this factor.
@@ -88,17 +98,16 @@ void recursive_across(const Plane& in, Plane& out, double sigma, const Job& job)
     const auto width = static_cast<std::size_t>(in.width());
     for_ranges(job, in.height(), lanes, [&](int first, int last) {
         std::vector<float> strip(width * static_cast<std::size_t>(lanes), 0.0f), result(strip.size());
-        for (int y = first; y < last; ++y) {
-            const float* row = in.row(y);
-            float* lane = strip.data() + (y - first);
-            for (std::size_t x = 0; x < width; ++x) lane[x * static_cast<std::size_t>(lanes)] = row[x];
-        }
+        // In pieces of a few columns, so that both sides of the turning stay near the core.
+        constexpr int piece = 64;
+        const auto stride = static_cast<std::size_t>(lanes);
+        for (int left = 0; left < in.width(); left += piece)
+            transpose(in.row(first) + left, width, last - first, std::min(piece, in.width() - left),
+                      strip.data() + static_cast<std::size_t>(left) * stride, stride);
         gaussian_strip(filter, strip.data(), result.data(), in.width());
-        for (int y = first; y < last; ++y) {
-            float* row = out.row(y);
-            const float* lane = result.data() + (y - first);
-            for (std::size_t x = 0; x < width; ++x) row[x] = lane[x * static_cast<std::size_t>(lanes)];
-        }
+        for (int left = 0; left < in.width(); left += piece)
+            transpose(result.data() + static_cast<std::size_t>(left) * stride, stride, std::min(piece, in.width() - left),
+                      last - first, out.row(first) + left, width);
     });
 }
 
@@ -106,33 +115,54 @@ void recursive_down(const Plane& in, Plane& out, double sigma, const Job& job) {
     const RecursiveGaussian filter = recursive_filter(sigma, in.height());
     const int lanes = gaussian_lanes();
     const auto stride = static_cast<std::size_t>(lanes);
-    for_ranges(job, in.width(), lanes, [&](int first, int last) {
-        const auto used = static_cast<std::size_t>(last - first);
-        std::vector<float> strip(static_cast<std::size_t>(in.height()) * stride, 0.0f), result(strip.size());
-        for (int y = 0; y < in.height(); ++y)
-            std::copy_n(in.row(y) + first, used, strip.data() + static_cast<std::size_t>(y) * stride);
-        gaussian_strip(filter, strip.data(), result.data(), in.height());
-        for (int y = 0; y < in.height(); ++y)
-            std::copy_n(result.data() + static_cast<std::size_t>(y) * stride, used, out.row(y) + first);
+    // Two strips at a time: rows lie pages apart, so that each visit should fetch more than a line or two.
+    for_ranges(job, in.width(), 2 * lanes, [&](int first, int last) {
+        const std::size_t length = static_cast<std::size_t>(in.height()) * stride;
+        std::vector<float> strips(2 * length, 0.0f), results(2 * length);
+        const auto used = static_cast<std::size_t>(last - first), left = std::min(used, stride), right = used - left;
+        constexpr int ahead = 12;
+        for (int y = 0; y < in.height(); ++y) {
+            const float* row = in.row(y) + first;
+            const float* later = in.row(std::min(y + ahead, in.height() - 1)) + first;
+            for (std::size_t k = 0; k < used; k += 16) __builtin_prefetch(later + k);
+            float* to = strips.data() + static_cast<std::size_t>(y) * stride;
+            std::copy_n(row, left, to);
+            std::copy_n(row + left, right, to + length);
+        }
+        for (std::size_t k = 0; k < (right > 0 ? 2u : 1u); ++k)
+            gaussian_strip(filter, strips.data() + k * length, results.data() + k * length, in.height());
+        for (int y = 0; y < in.height(); ++y) {
+            float* row = out.row(y) + first;
+            const float* later = out.row(std::min(y + ahead, in.height() - 1)) + first;
+            for (std::size_t k = 0; k < used; k += 16) __builtin_prefetch(later + k, 1);
+            const float* from = results.data() + static_cast<std::size_t>(y) * stride;
+            std::copy_n(from, left, row);
+            std::copy_n(from + length, right, row + left);
+        }
     });
 }
 
 }  // namespace
 
 Plane gaussian_blur(const Plane& plane, double across, double down, const Job& job) {
-    Plane narrow;
-    const Plane* current = &plane;
-    if (across > least) {
-        narrow = Plane(plane.size());
-        (across < recursive_from ? direct_across : recursive_across)(plane, narrow, across, job);
-        current = &narrow;
-    }
-    if (down > least) {
-        Plane out(plane.size());
-        (down < recursive_from ? direct_down : recursive_down)(*current, out, down, job);
+    const bool small_across = across < recursive_from, small_down = down < recursive_from;
+    if (across <= least && down <= least) return plane.clone();
+    Plane out(plane.size());
+    if (small_across && small_down) {
+        direct(plane, out, across, down, job);
         return out;
     }
-    return current == &narrow ? std::move(narrow) : plane.clone();
+    if (small_across || small_down) {
+        // One of each: the direct way is left out in the other direction.
+        Plane narrow(plane.size());
+        direct(plane, narrow, small_across ? across : 0, small_down ? down : 0, job);
+        (small_across ? recursive_down : recursive_across)(narrow, out, small_across ? down : across, job);
+        return out;
+    }
+    Plane narrow(plane.size());
+    recursive_across(plane, narrow, across, job);
+    recursive_down(narrow, out, down, job);
+    return out;
 }
 
 }  // namespace loom

@@ -1,9 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Gaussian blur of a plane across its edges. Direct convolution (cut at 4.5 deviations) below 3 px; from there
-// the recursive fourth-order filter of Deriche (1993) as two complex one-pole filters, whose cost does not grow
-// with the deviation; its error stays below 0.001 of the signal's range.
+// Gaussian blur of a plane across its edges. Direct convolution (cut at 3.5 deviations, whole bands of rows both ways at once)
+// below 3 px; from there the recursive fourth-order filter of Deriche (1993) as two complex one-pole filters, whose cost does not
+// grow with the deviation; its error stays below 0.001 of the signal's range.
 #pragma once
 
 #include "core/base/job.h"
