@@ -8,8 +8,8 @@
 
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
-#include "core/noise/cells.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/cell_layout.h"
 #include "core/steps/bend/resample.h"
 
 namespace loom {
@@ -29,11 +29,7 @@ struct Settings {
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
-    CellSettings cells;
-    cells.spacing_x = cells.spacing_y = s.size;
-    cells.layout.width = context.tile.width / s.size, cells.layout.height = context.tile.height / s.size;
-    const double most = std::sqrt(cells.layout.width * cells.layout.height / most_cells);
-    if (most > 1) cells.layout.width /= most, cells.layout.height /= most;
+    CellSettings cells = cells_apart(s.size, s.size, context.tile);
     cells.layout.relaxation = 1, cells.layout.seed = context.seed;
     const CellField field(cells, size, *context.job);
     struct Facet {

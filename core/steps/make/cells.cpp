@@ -9,6 +9,7 @@
 #include "core/catalogue/describe.h"
 #include "core/noise/cell_kernel.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/cell_layout.h"
 
 namespace loom {
 
@@ -73,16 +74,7 @@ bool needs_border(const Settings& s, const StepContext& context) {
 }
 
 CellSettings laid_out(const Settings& s, Size tile) {
-    CellSettings field;
-    field.spacing_x = s.size * s.stretch_x / 100, field.spacing_y = s.size * s.stretch_y / 100;
-    field.layout.width = tile.width / field.spacing_x, field.layout.height = tile.height / field.spacing_y;
-    // Beyond what can be laid, cells grow.
-    const double most = std::sqrt(field.layout.width * field.layout.height / most_cells);
-    if (most > 1) {
-        field.spacing_x *= most, field.spacing_y *= most;
-        field.layout.width /= most, field.layout.height /= most;
-    }
-    return field;
+    return cells_apart(s.size * s.stretch_x / 100, s.size * s.stretch_y / 100, tile);
 }
 
 CellSettings field_settings(const Settings& s, const StepContext& context) {

@@ -9,8 +9,8 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
-#include "core/noise/cells.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/cell_layout.h"
 
 namespace loom {
 
@@ -26,11 +26,7 @@ struct Settings {
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
     const Size size = context.size;
-    CellSettings cells;
-    cells.spacing_x = cells.spacing_y = s.size;
-    cells.layout.width = context.tile.width / s.size, cells.layout.height = context.tile.height / s.size;
-    const double most = std::sqrt(cells.layout.width * cells.layout.height / most_cells);
-    if (most > 1) cells.layout.width /= most, cells.layout.height /= most, cells.spacing_x *= most, cells.spacing_y *= most;
+    CellSettings cells = cells_apart(s.size, s.size, context.tile);
     cells.layout.relaxation = 1, cells.layout.seed = context.seed;
     // Low definition lets dabs run together, as leather does; high keeps every grain apart.
     const double definition = s.definition / 100;

@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/noise/cells.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/cell_layout.h"
 
 namespace loom {
 
@@ -24,11 +24,7 @@ struct Settings {
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
     const Size size = context.size;
-    CellSettings cells;
-    cells.spacing_x = s.size * s.stretch / 100, cells.spacing_y = s.size;
-    cells.layout.width = context.tile.width / cells.spacing_x, cells.layout.height = context.tile.height / cells.spacing_y;
-    const double most = std::sqrt(cells.layout.width * cells.layout.height / most_cells);
-    if (most > 1) cells.layout.width /= most, cells.layout.height /= most;
+    CellSettings cells = cells_apart(s.size * s.stretch / 100, s.size, context.tile);
     cells.layout.jitter = s.jitter / 100, cells.layout.relaxation = 1, cells.layout.seed = context.seed;
     cells.rounding_px = s.rounding / 100 * 0.2 * std::sqrt(cells.spacing_x * cells.spacing_y);
     const CellField field(cells, size, *context.job);

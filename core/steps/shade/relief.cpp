@@ -170,7 +170,7 @@ Bundle run(const Settings& given, const StepContext& context) {
                 const Vector normal = lighting.normal(x, y), lamp = lighting.lamp(x, y);
                 const float reach = open[static_cast<std::size_t>(x)];
                 const float lit = diffuse * std::max(0.0f, dot(normal, lamp)) * reach * sky.row(y)[x];
-                const float shine = gloss * lighting.shine(normal, lamp) * reach;
+                const float shine = gloss > 0 ? gloss * lighting.shine(normal, lamp) * reach : 0.0f;
                 const float cover = in.coverage ? in.coverage->row(y)[x] : 1.0f;
                 for (int c = 0; c < channels; ++c) {
                     const float colour = tint[static_cast<std::size_t>(c)];

@@ -1,0 +1,190 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Reads members of JSON objects and notes what is wrong with them, each with its pointer. Private to core/recipe.
+#pragma once
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+#include "core/catalogue/description.h"
+#include "core/recipe/json.h"
+
+namespace loom::json_reading {
+
+using json = nlohmann::json;
+
+inline std::string escaped(std::string_view key) {
+    std::string text;
+    for (char c : key) {
+        if (c == '~')
+            text += "~0";
+        else if (c == '/')
+            text += "~1";
+        else
+            text += c;
+    }
+    return text;
+}
+
+inline std::string at(const std::string& pointer, std::string_view key) { return pointer + "/" + escaped(key); }
+inline std::string at(const std::string& pointer, std::size_t index) { return pointer + "/" + std::to_string(index); }
+
+/// Control characters out, long texts cut, so that every message stays one line.
+inline std::string in_quotes(std::string_view text) {
+    std::string result = "'";
+    for (char c : text.substr(0, 60)) result += static_cast<unsigned char>(c) < 32 ? ' ' : c;
+    return result + (text.size() > 60 ? "...'" : "'");
+}
+
+class Reader {
+public:
+    explicit Reader(std::vector<Finding>& findings) : findings_(findings) {}
+
+    void fault(const std::string& pointer, std::string message) {
+        findings_.push_back({Finding::Weight::fault, pointer, std::move(message)});
+    }
+    void warn(const std::string& pointer, std::string message) {
+        findings_.push_back({Finding::Weight::warning, pointer, std::move(message)});
+    }
+
+    bool object(const json& node, const std::string& pointer) {
+        if (node.is_object()) return true;
+        fault(pointer, "must be an object");
+        return false;
+    }
+    /// The member as a list; an empty one if it is missing or wrong.
+    const json& list(const json& node, std::string_view key, const std::string& pointer) {
+        static const json none = json::array();
+        const auto found = node.find(key);
+        if (found == node.end()) return none;
+        if (found->is_array() && found->size() <= 4096) return *found;
+        fault(at(pointer, key), found->is_array() ? "has more than 4096 entries" : "must be a list");
+        return none;
+    }
+    std::string text(const json& node, std::string_view key, const std::string& pointer, std::string fallback) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        if (found->is_string()) return found->get<std::string>();
+        fault(at(pointer, key), "must be a text");
+        return fallback;
+    }
+    bool flag(const json& node, std::string_view key, const std::string& pointer, bool fallback) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        if (found->is_boolean()) return found->get<bool>();
+        fault(at(pointer, key), "must be true or false");
+        return fallback;
+    }
+    double number(const json& node, std::string_view key, const std::string& pointer, double fallback, double min, double max,
+                  bool whole = false) {
+        const auto found = node.find(key);
+        if (found == node.end()) return fallback;
+        const double value = found->is_number() ? found->get<double>() : std::nan("");
+        if (value >= min && value <= max && (!whole || value == std::floor(value))) return value;
+        fault(at(pointer, key), std::string("must be a ") + (whole ? "whole " : "") + "number from " + write_number(min) +
+                                    " to " + write_number(max));
+        return fallback;
+    }
+    Blend blend(const json& node, const std::string& pointer) {
+        const std::string id = text(node, "blend", pointer, "normal");
+        if (const auto found = find_blend(id)) return *found;
+        fault(at(pointer, "blend"), "there is no blend " + in_quotes(id));
+        return Blend::normal;
+    }
+    /// Members that are not in `known`, as JSON text, each with a warning; "" if there are none.
+    std::string unknown(const json& node, const std::string& pointer, std::initializer_list<std::string_view> known,
+                        bool warn_about = true) {
+        json rest = json::object();
+        for (const auto& [key, value] : node.items()) {
+            bool is_known = false;
+            for (std::string_view word : known) is_known = is_known || key == word;
+            if (is_known) continue;
+            rest[key] = value;
+            if (warn_about) warn(at(pointer, key), "unknown field, kept as it is");
+        }
+        return rest.empty() ? std::string() : rest.dump();
+    }
+
+    std::optional<Value> value(const Parameter& p, const json& node, const std::string& pointer) {
+        std::optional<Value> read;
+        switch (p.kind) {
+            case Kind::number:
+            case Kind::count:
+                if (node.is_number()) read = Value(node.get<double>());
+                break;
+            case Kind::toggle:
+                if (node.is_boolean()) read = Value(node.get<bool>());
+                break;
+            case Kind::choice:
+            case Kind::strand:
+            case Kind::text:
+            case Kind::formula:
+            case Kind::picture:
+            case Kind::recipe:
+                if (node.is_string()) read = Value(node.get<std::string>());
+                break;
+            case Kind::colour:
+                if (node.is_string())
+                    if (const auto colour = parse_colour(node.get<std::string>())) read = Value(*colour);
+                break;
+            case Kind::stops: read = stops(node, pointer); break;
+            case Kind::inputs: read = inputs(node, pointer); break;
+        }
+        // A value of no kind at all gets the same words as one of the wrong kind.
+        const Value wrong = p.kind == Kind::toggle ? Value(0.0) : Value(false);
+        if (const auto why = refuses(p, read ? *read : wrong)) {
+            fault(pointer, std::string(p.id) + " " + *why);
+            return std::nullopt;
+        }
+        return read;
+    }
+
+private:
+    std::optional<Value> stops(const json& node, const std::string& pointer) {
+        if (!node.is_array()) return std::nullopt;
+        Stops result;
+        for (std::size_t k = 0; k < node.size(); ++k) {
+            const json& entry = node[k];
+            const std::string here = at(pointer, k);
+            if (!object(entry, here)) continue;
+            Stop stop;
+            stop.place = number(entry, "place", here, 0, 0, 1);
+            stop.grain = number(entry, "grain", here, 0, 0, 100);
+            const auto colour = parse_colour(text(entry, "colour", here, ""));
+            if (colour)
+                stop.colour = *colour;
+            else
+                fault(at(here, "colour"), "must be a colour such as #c08a50");
+            result.push_back(stop);
+        }
+        return Value(std::move(result));
+    }
+
+    std::optional<Value> inputs(const json& node, const std::string& pointer) {
+        if (!node.is_array()) return std::nullopt;
+        Inputs result;
+        for (std::size_t k = 0; k < node.size(); ++k) {
+            const json& entry = node[k];
+            const std::string here = at(pointer, k);
+            if (!object(entry, here)) continue;
+            Input input;
+            input.name = text(entry, "name", here, "");
+            input.min = number(entry, "min", here, 0, -1e6, 1e6);
+            input.max = number(entry, "max", here, 1, -1e6, 1e6);
+            input.value = number(entry, "value", here, (input.min + input.max) / 2, -1e6, 1e6);
+            input.note = text(entry, "note", here, "");
+            result.push_back(std::move(input));
+        }
+        return Value(std::move(result));
+    }
+
+    std::vector<Finding>& findings_;
+};
+
+}  // namespace loom::json_reading
