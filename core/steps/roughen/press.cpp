@@ -82,7 +82,7 @@ Bundle relief_of(const Settings& s, const StepContext& context) {
         case Source::sandstone: {
             int n = threads(s.source == Source::canvas ? 14 : s.source == Source::burlap ? 32 : 40);
             // Over and under close at the edge only for even counts.
-            if (s.source != Source::sandstone) n = std::max(2, n + n % 2 - (n % 2 && n == 511 ? 2 : 0));
+            if (s.source != Source::sandstone) n = std::max(2, (n + 1) / 2 * 2);
             return find_step("formula")->run({{"expression", Value(formula_of(s.source, n))}}, own);
         }
         case Source::pebble: return find_step("cells")->run({{"size", Value(std::max(4.0, 26 * scale))}}, own);
