@@ -39,6 +39,7 @@ const std::map<QString, Scene>& scenes() {
         {"suede", {"glove-suede.loom", {"nap", "light"}, false, false}},
         {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
         {"formula", {nullptr, {"strand", "s1"}, false, false, "formula"}},
+        {"kept", {nullptr, {"strand", "s1"}, true, false, "recipe"}},
         {"cells", {nullptr, {"strand", "s1"}, true, false, "cells"}},
         {"handles", {nullptr, {"strand", "s1"}, false, false, "gradient"}},
     };
@@ -111,14 +112,23 @@ void Shots::next() {
         window_.show_view(MainWindow::View::loom);
     }
     window_.session().select(scene.selection);
+    if (scene.step && std::string_view(scene.step) == "recipe") {
+        window_.loom_view()->desk()->keep_recipe({"strand", "s1", "file"}, samples_folder() + "/rail-steel.loom");
+        return when([this] { return !window_.session().recipe().assets.empty(); },
+                    [this, scene, take] { show(scene.repeat, scene.finder, take); });
+    }
+    show(scene.repeat, scene.finder, take);
+}
+
+void Shots::show(bool repeat, bool with_finder, const std::function<void()>& take) {
     LoomView* loom = window_.loom_view();
-    loom->cloth()->set_repeat(scene.repeat);
+    loom->cloth()->set_repeat(repeat);
     // A picture of the recipe before must not pass for this one's: measures come last of all.
     when([loom] { return !loom->measures()->stale(); },
-         [loom, scene, take, this] {
+         [loom, with_finder, take, this] {
              loom->strands()->focus_selected();
              StepFinder* finder = nullptr;
-             if (scene.finder) {
+             if (with_finder) {
                  loom->add_step();
                  finder = loom->findChild<StepFinder*>();
              }

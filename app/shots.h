@@ -24,6 +24,8 @@ public:
 
 private:
     void next();
+    /// Takes the picture once the view is complete.
+    void show(bool repeat, bool with_finder, const std::function<void()>& take);
     void when(std::function<bool()> ready, std::function<void()> then);
 
     MainWindow& window_;

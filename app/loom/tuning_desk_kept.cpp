@@ -143,11 +143,8 @@ void TuningDesk::keep_picture(const Address& at, const QString& path) {
 }
 
 void TuningDesk::add_recipe(const Address& at, const Parameter& p) {
-    auto* button = new QToolButton;
+    auto* button = new QPushButton;
     button->setAccessibleName(qt(p.title));
-    button->setPopupMode(QToolButton::InstantPopup);
-    button->setFocusPolicy(Qt::StrongFocus);
-    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
     auto* menu = new QMenu(button);
     for (const auto& [name, path] : sample_recipes())
         connect(menu->addAction(name), &QAction::triggered, this, [this, at, file = path] { keep_recipe(at, file); });

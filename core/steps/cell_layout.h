@@ -4,6 +4,7 @@
 // Cells of a size in design pixels, for all steps that are made of them.
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/noise/cells.h"
@@ -22,6 +23,25 @@ inline CellSettings cells_apart(double across, double down, Size tile) {
         cells.layout.width /= most, cells.layout.height /= most;
     }
     return cells;
+}
+
+/// Calls visit(x, y, rows, at) for every pixel, `at` being its place in the buffers of `rows`; borders are filled, second
+/// distances are not.
+template <class Visit>
+void for_cell_pixels(const CellField& field, Size size, const Job& job, Visit&& visit) {
+    constexpr int band = 16;
+    for_ranges(job, (size.height + band - 1) / band, 1, [&](int from, int to) {
+        CellRows rows;
+        for (int part = from; part < to; ++part) {
+            const int first = part * band, last = std::min(first + band, size.height);
+            field.rows(first, last, false, true, rows);
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < size.width; ++x)
+                    visit(x, y, rows,
+                          static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride) +
+                              static_cast<std::size_t>(x));
+        }
+    });
 }
 
 }  // namespace loom

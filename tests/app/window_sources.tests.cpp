@@ -204,10 +204,10 @@ TEST_CASE("a picture and a recipe are put into the recipe; what cannot be kept i
         CHECK(f.session().recipe().assets.empty());
     }
     OneStep f("recipe");
-    CHECK(f.editor<QToolButton>("file")->text().contains("Choose"));
+    CHECK(f.editor<QPushButton>("file")->text().contains("Choose"));
     f.desk().keep_recipe({"a", "s1", "file"}, QString::fromStdString(sample("carriage-oak")));
     REQUIRE(QTest::qWaitFor([&] { return f.session().recipe().assets.size() == 1; }, patience));
-    CHECK(f.editor<QToolButton>("file")->text() == "Carriage oak");
+    CHECK(f.editor<QPushButton>("file")->text() == "Carriage oak");
     // Its colourways and dials are on offer.
     CHECK(f.editor<QComboBox>("colourway")->count() > 1);
     auto* dials = f.editor<InputsEdit>("dials");

@@ -45,25 +45,14 @@ Bundle run(const Settings& s, const StepContext& context) {
     }
     Plane move_x(size), move_y(size), light(size);
     const auto edge = static_cast<float>(s.edge / 100), reach = static_cast<float>(0.25 * s.size);
-    constexpr int band = 16;
-    for_ranges(*context.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
-        CellRows rows;
-        for (int part = from; part < to; ++part) {
-            const int first = part * band, last = std::min(first + band, size.height);
-            field.rows(first, last, false, true, rows);
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) {
-                    const std::size_t at =
-                        static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride) + static_cast<std::size_t>(x);
-                    const Facet& facet = facets[static_cast<std::size_t>(rows.owner[at])];
-                    // Towards its crease a facet bends back to the plane, by as much as edges count.
-                    const float t = std::min(1.0f, rows.border[at] / reach), keep = 1 - edge * (1 - t * t * (3 - 2 * t));
-                    // Within a pixel of the crease both facets count alike.
-                    const float soft = std::min(1.0f, rows.border[at] * static_cast<float>(context.scale_x()) + 0.5f);
-                    move_x.row(y)[x] = facet.x * keep * soft, move_y.row(y)[x] = facet.y * keep * soft;
-                    light.row(y)[x] = facet.light * keep * soft - 0.5f * edge * (1 - t) * (1 - t);
-                }
-        }
+    for_cell_pixels(field, size, *context.job, [&](int x, int y, const CellRows& rows, std::size_t at) {
+        const Facet& facet = facets[static_cast<std::size_t>(rows.owner[at])];
+        // Towards its crease a facet bends back to the plane, by as much as edges count.
+        const float t = std::min(1.0f, rows.border[at] / reach), keep = 1 - edge * (1 - t * t * (3 - 2 * t));
+        // Within a pixel of the crease both facets count alike.
+        const float soft = std::min(1.0f, rows.border[at] * static_cast<float>(context.scale_x()) + 0.5f);
+        move_x.row(y)[x] = facet.x * keep * soft, move_y.row(y)[x] = facet.y * keep * soft;
+        light.row(y)[x] = facet.light * keep * soft - 0.5f * edge * (1 - t) * (1 - t);
     });
     Bundle out = resampled(
         *context.input,

@@ -181,6 +181,11 @@ StepDescription describe_formula() {
                 "The strand that tone, red, green, blue, coverage, height and object mean.")
         .shape(shape_of)
         .reads(reads)
+        .draws([](const Settings& s) {
+            const auto program = read_formula(s.expression, s.inputs).program;
+            return std::any_of(program.steps.begin(), program.steps.end(),
+                               [](const auto& step) { return step.op >= FormulaOp::noise; });
+        })
         .run(run);
 }
 

@@ -39,31 +39,20 @@ Bundle run(const Settings& s, const StepContext& context) {
     const auto variety = static_cast<float>(s.variety / 100),
                depth = static_cast<float>(s.size * (0.08 + 0.22 * s.softness / 100));
     const auto dab = static_cast<float>(0.35 + 0.65 * definition), pore = static_cast<float>(0.35 + 0.5 * definition);
-    constexpr int band = 16;
-    for_ranges(*context.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
-        CellRows rows;
-        for (int part = from; part < to; ++part) {
-            const int first = part * band, last = std::min(first + band, size.height);
-            field.rows(first, last, false, true, rows);
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) {
-                    const std::size_t at =
-                        static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride) + static_cast<std::size_t>(x);
-                    const std::int32_t owner = rows.owner[at];
-                    const Cell& cell = field.cells()[static_cast<std::size_t>(owner)];
-                    const auto px = static_cast<float>(cell.x / cells.layout.width * size.width - 0.5);
-                    const auto py = static_cast<float>(cell.y / cells.layout.height * size.height - 0.5);
-                    // What a dab has of its own fades towards its true edge where it runs into the next one.
-                    const float own = std::min(1.0f, rows.edge[at] / depth + static_cast<float>(definition));
-                    const float cover = 1 - std::exp(-rows.border[at] / depth);
-                    const float shade = (1 - pore * (1 - cover)) * (1 + own * variety * (field.draw(owner, 0) - 0.5f));
-                    for (std::size_t k = 0; k < planes.size(); ++k) {
-                        const float here = planes[k]->row(y)[x];
-                        const float there = sample_bilinear(*planes[k], px, py);
-                        const float mixed = here + dab * own * (there - here);
-                        out[k].row(y)[x] = k < in.colour.size() ? mixed * shade : std::clamp(mixed, 0.0f, 1.0f);
-                    }
-                }
+    for_cell_pixels(field, size, *context.job, [&](int x, int y, const CellRows& rows, std::size_t at) {
+        const std::int32_t owner = rows.owner[at];
+        const Cell& cell = field.cells()[static_cast<std::size_t>(owner)];
+        const auto px = static_cast<float>(cell.x / cells.layout.width * size.width - 0.5);
+        const auto py = static_cast<float>(cell.y / cells.layout.height * size.height - 0.5);
+        // What a dab has of its own fades towards its true edge where it runs into the next one.
+        const float own = std::min(1.0f, rows.edge[at] / depth + static_cast<float>(definition));
+        const float cover = 1 - std::exp(-rows.border[at] / depth);
+        const float shade = (1 - pore * (1 - cover)) * (1 + own * variety * (field.draw(owner, 0) - 0.5f));
+        for (std::size_t k = 0; k < planes.size(); ++k) {
+            const float here = planes[k]->row(y)[x];
+            const float there = sample_bilinear(*planes[k], px, py);
+            const float mixed = here + dab * own * (there - here);
+            out[k].row(y)[x] = k < in.colour.size() ? mixed * shade : std::clamp(mixed, 0.0f, 1.0f);
         }
     });
     Bundle result;

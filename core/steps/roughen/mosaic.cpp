@@ -35,23 +35,11 @@ Bundle run(const Settings& s, const StepContext& context) {
     std::vector<double> sums(field.cells().size() * (count + 1), 0);
     std::vector<std::int32_t> owner(size.pixels());
     Plane cover(size);
-    constexpr int band = 16;
     const auto soft = static_cast<float>(std::max(1.0, 1 / std::sqrt(context.scale_x() * context.scale_y())));
-    for_ranges(*context.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
-        CellRows rows;
-        for (int part = from; part < to; ++part) {
-            const int first = part * band, last = std::min(first + band, size.height);
-            field.rows(first, last, false, true, rows);
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) {
-                    const std::size_t at =
-                        static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride) + static_cast<std::size_t>(x);
-                    owner[static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x)] =
-                        rows.owner[at];
-                    const float inside = (rows.border[at] - static_cast<float>(s.line / 2)) / soft + 0.5f;
-                    cover.row(y)[x] = s.line > 0 ? std::clamp(inside, 0.0f, 1.0f) : 1.0f;
-                }
-        }
+    for_cell_pixels(field, size, *context.job, [&](int x, int y, const CellRows& rows, std::size_t at) {
+        owner[static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x)] = rows.owner[at];
+        const float inside = (rows.border[at] - static_cast<float>(s.line / 2)) / soft + 0.5f;
+        cover.row(y)[x] = s.line > 0 ? std::clamp(inside, 0.0f, 1.0f) : 1.0f;
     });
     // Summed in one order, so that the means do not depend on threads.
     for (std::size_t i = 0; i < size.pixels(); ++i) {
