@@ -31,8 +31,8 @@ const Bundle& picture() {
 
 void treated(benchmark::State& state, const char* kind, const Values& values) {
     const Job job;
-    const std::map<std::string, const Bundle*, std::less<>> none;
     const Bundle& in = picture();
+    const std::map<std::string, const Bundle*, std::less<>> none{{"strand", &in}};
     for (auto _ : state) {
         auto result = apply_step(*find_step(kind), values, 1, {side, side}, &in, none, 1, job);
         benchmark::DoNotOptimize(result->colour.data());
@@ -95,6 +95,11 @@ void opencv_guided_12_px(benchmark::State& state) {
 }
 BENCHMARK(opencv_guided_12_px)->Unit(benchmark::kMillisecond);
 
+void displace_by_picture_straight(benchmark::State& state) {
+    treated(state, "displace",
+            {{"source", std::string("strand")}, {"from", std::string("normal")}, {"reading", std::string("straight")}});
+}
+BENCHMARK(displace_by_picture_straight)->Unit(benchmark::kMillisecond);
 void displace_by_slope(benchmark::State& state) { treated(state, "displace", {}); }
 BENCHMARK(displace_by_slope)->Unit(benchmark::kMillisecond);
 void opencv_remap_bilinear(benchmark::State& state) {

@@ -3,62 +3,92 @@
 #include "core/image/box.h"
 
 #include <algorithm>
-#include <cmath>
-#include <vector>
+#include <cstddef>
+#include <cstring>
+
+#include "core/image/box_kernel.h"
 
 namespace loom {
 
 namespace {
 
-/// Mean round each entry of a closed line; `values` holds count entries.
-void line_mean(const float* values, int count, double radius, float* out) {
-    radius = std::min(radius, (count - 1) / 2.0);
-    const int whole = static_cast<int>(radius);
-    const double part = radius - whole, scale = 1 / (2 * radius + 1);
-    double sum = 0;
-    for (int k = -whole; k <= whole; ++k) sum += static_cast<double>(values[wrap(k, count)]);
-    for (int x = 0; x < count; ++x) {
-        const int left = x - whole, right = x + whole;
-        const auto before = static_cast<double>(values[left - 1 >= 0 ? left - 1 : wrap(left - 1, count)]);
-        const auto after = static_cast<double>(values[right + 1 < count ? right + 1 : wrap(right + 1, count)]);
-        out[x] = static_cast<float>(scale * (sum + part * (before + after)));
-        sum += after - static_cast<double>(values[left >= 0 ? left : wrap(left, count)]);
+/// Half a box: whole pixels, the share of the next one, and the box's weight.
+struct Half {
+    int whole;
+    double part, scale;
+    Half(double radius, int count) {
+        radius = std::min(radius, (count - 1) / 2.0);
+        whole = static_cast<int>(radius), part = radius - whole, scale = 1 / (2 * radius + 1);
     }
-}
+};
+
+/// The sums of columns and what is needed to carry them from row to row.
+class Band {
+public:
+    Band(Size size, const Half& across, const Half& down, const RowSource& source)
+        : size_(size), across_(across), down_(down), source_(source), rows_(2, std::vector<float>(width())),
+          columns_(width() + 2 * static_cast<std::size_t>(margin())) {}
+
+    void start(int k, int y, std::vector<double>& sums) {
+        sums.assign(width(), 0);
+        for (int j = -down_.whole; j <= down_.whole; ++j) box_add(sums.data(), row(k, y + j, 0), size_.width);
+    }
+
+    /// The means of row y; afterwards the sums are those of the next row.
+    void means(int k, int y, std::vector<double>& sums, float* out) {
+        double* columns = columns_.data() + margin();
+        const float* after = row(k, y + down_.whole + 1, 0);
+        if (down_.part > 0)
+            box_columns(sums.data(), row(k, y - down_.whole - 1, 1), after, down_.part, size_.width, columns);
+        else
+            std::memcpy(columns, sums.data(), width() * sizeof(double));
+        for (int x = 1; x <= margin(); ++x)
+            columns[-x] = columns[wrap(-x, size_.width)], columns[size_.width + x - 1] = columns[wrap(x - 1, size_.width)];
+        box_across(columns, size_.width, across_.whole, across_.part, across_.scale * down_.scale, out);
+        box_move(sums.data(), after, row(k, y - down_.whole, 1), size_.width);
+    }
+
+private:
+    std::size_t width() const { return static_cast<std::size_t>(size_.width); }
+    int margin() const { return across_.whole + 1; }
+    const float* row(int k, int y, std::size_t scratch) { return source_(k, wrap(y, size_.height), rows_[scratch].data()); }
+
+    Size size_;
+    const Half &across_, &down_;
+    const RowSource& source_;
+    std::vector<std::vector<float>> rows_;
+    std::vector<double> columns_;
+};
 
 }  // namespace
 
-Plane box_mean(const Plane& plane, double radius_x, double radius_y, const Job& job) {
-    const Size size = plane.size();
-    Plane across(size), out(size);
-    for_rows(job, size.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y) line_mean(plane.row(y), size.width, radius_x, across.row(y));
-    });
-    // Down in strips of columns, whose sums are carried from row to row.
-    constexpr int strip = 64;
-    const double radius = std::min(radius_y, (size.height - 1) / 2.0);
-    const int whole = static_cast<int>(radius);
-    const double part = radius - whole, scale = 1 / (2 * radius + 1);
-    for_ranges(job, (size.width + strip - 1) / strip, 1, [&](int first, int last) {
-        for (int s = first; s < last; ++s) {
-            const int left = s * strip, count = std::min(strip, size.width - left);
-            double sum[strip] = {};
-            for (int k = -whole; k <= whole; ++k) {
-                const float* row = across.row(wrap(k, size.height)) + left;
-                for (int x = 0; x < count; ++x) sum[x] += static_cast<double>(row[x]);
-            }
-            for (int y = 0; y < size.height; ++y) {
-                const float* before = across.row(wrap(y - whole - 1, size.height)) + left;
-                const float* after = across.row(wrap(y + whole + 1, size.height)) + left;
-                const float* leaving = across.row(wrap(y - whole, size.height)) + left;
-                float* to = out.row(y) + left;
-                for (int x = 0; x < count; ++x) {
-                    to[x] = static_cast<float>(scale * (sum[x] + part * static_cast<double>(before[x] + after[x])));
-                    sum[x] += static_cast<double>(after[x]) - static_cast<double>(leaving[x]);
-                }
+void box_rows(Size size, double radius_x, double radius_y, int count, const RowSource& source, const RowSink& sink,
+              const Job& job) {
+    const Half across(radius_x, size.width), down(radius_y, size.height);
+    // A band begins with a whole box; it is long enough for that not to matter, and the same for any number of threads.
+    const int length = std::max(64, 2 * (2 * down.whole + 1));
+    for_ranges(job, (size.height + length - 1) / length, 1, [&](int from, int to) {
+        Band band(size, across, down, source);
+        std::vector<std::vector<double>> sums(static_cast<std::size_t>(count));
+        std::vector<std::vector<float>> means(sums.size(), std::vector<float>(static_cast<std::size_t>(size.width)));
+        std::vector<float*> rows;
+        for (auto& row : means) rows.push_back(row.data());
+        for (int part = from; part < to; ++part) {
+            const int first = part * length, last = std::min(first + length, size.height);
+            for (int k = 0; k < count; ++k) band.start(k, first, sums[static_cast<std::size_t>(k)]);
+            for (int y = first; y < last; ++y) {
+                for (int k = 0; k < count; ++k) band.means(k, y, sums[static_cast<std::size_t>(k)], rows[static_cast<std::size_t>(k)]);
+                sink(y, rows.data());
             }
         }
     });
+}
+
+Plane box_mean(const Plane& plane, double radius_x, double radius_y, const Job& job) {
+    Plane out(plane.size());
+    box_rows(
+        plane.size(), radius_x, radius_y, 1, [&](int, int y, float*) { return plane.row(y); },
+        [&](int y, float* const* means) { std::copy_n(means[0], plane.width(), out.row(y)); }, job);
     return out;
 }
 

@@ -27,7 +27,7 @@ constexpr int wrap(int index, int count) {
 class Plane {
 public:
     Plane() = default;
-    /// Contents are left as they are in memory.
+    /// Contents are left as they are in memory. Up to 16 values beyond the last may be read (they mean nothing).
     explicit Plane(Size size);
     Plane(Size size, float value);
     Plane(Plane&&) noexcept = default;

@@ -5,7 +5,7 @@
 // of the first pixel at 0,0.
 #pragma once
 
-#include <cmath>
+#include <cstddef>
 
 #include "core/image/plane.h"
 
@@ -18,6 +18,12 @@ inline int wrap_near(int index, int count) {
     return index >= 0 && index < count ? index : wrap(index, count);
 }
 
+/// std::floor without a call into the mathematics library.
+inline int floor_to_int(float value) {
+    const int cut = static_cast<int>(value);
+    return cut - (value < static_cast<float>(cut) ? 1 : 0);
+}
+
 /// Catmull-Rom weights (Keys 1981, a = -1/2) for a place `t` in [0, 1) after the second of four values.
 inline void catmull_rom(float t, float weights[4]) {
     const float t2 = t * t, t3 = t2 * t;
@@ -27,17 +33,19 @@ inline void catmull_rom(float t, float weights[4]) {
     weights[3] = 0.5f * (t3 - t2);
 }
 
-inline float sample_bilinear(const Plane& plane, float x, float y) {
-    const float fx = std::floor(x), fy = std::floor(y);
-    const float tx = x - fx, ty = y - fy;
-    const int x0 = wrap_near(static_cast<int>(fx), plane.width()), y0 = wrap_near(static_cast<int>(fy), plane.height());
-    const int x1 = x0 + 1 == plane.width() ? 0 : x0 + 1, y1 = y0 + 1 == plane.height() ? 0 : y0 + 1;
-    const float* top = plane.row(y0);
-    const float* low = plane.row(y1);
-    const float above = top[x0] + tx * (top[x1] - top[x0]);
+/// Values of a plane of `size` at a place between its pixels, by straight lines. Many places at once: sample_kernel.h.
+inline float sample_bilinear(const float* data, Size size, float x, float y) {
+    const int left = floor_to_int(x), top = floor_to_int(y);
+    const float tx = x - static_cast<float>(left), ty = y - static_cast<float>(top);
+    const int x0 = wrap_near(left, size.width), y0 = wrap_near(top, size.height);
+    const int x1 = x0 + 1 == size.width ? 0 : x0 + 1, y1 = y0 + 1 == size.height ? 0 : y0 + 1;
+    const float* high = data + static_cast<std::size_t>(y0) * static_cast<std::size_t>(size.width);
+    const float* low = data + static_cast<std::size_t>(y1) * static_cast<std::size_t>(size.width);
+    const float above = high[x0] + tx * (high[x1] - high[x0]);
     const float below = low[x0] + tx * (low[x1] - low[x0]);
     return above + ty * (below - above);
 }
+inline float sample_bilinear(const Plane& plane, float x, float y) { return sample_bilinear(plane.data(), plane.size(), x, y); }
 
 /// The sixteen pixels and weights around a place, worked out once for all planes of a bundle.
 struct CubicPlace {
@@ -48,11 +56,11 @@ struct CubicPlace {
     bool inside;  ///< the four columns lie side by side
 
     CubicPlace(Size size, float px, float py) {
-        const float fx = std::floor(px), fy = std::floor(py);
-        catmull_rom(px - fx, wx);
-        catmull_rom(py - fy, wy);
-        x[0] = wrap_near(static_cast<int>(fx) - 1, size.width);
-        y[0] = wrap_near(static_cast<int>(fy) - 1, size.height);
+        const int left = floor_to_int(px), top = floor_to_int(py);
+        catmull_rom(px - static_cast<float>(left), wx);
+        catmull_rom(py - static_cast<float>(top), wy);
+        x[0] = wrap_near(left - 1, size.width);
+        y[0] = wrap_near(top - 1, size.height);
         inside = x[0] + 3 < size.width;
         for (int k = 1; k < 4; ++k) {
             x[k] = x[k - 1] + 1 == size.width ? 0 : x[k - 1] + 1;
@@ -60,18 +68,14 @@ struct CubicPlace {
         }
     }
 
-    float read(const Plane& plane) const {
+    float read(const Plane& plane) const { return read(plane.data(), plane.width()); }
+    float read(const float* data, int width) const {
         float sum = 0;
-        if (inside) {
-            for (int j = 0; j < 4; ++j) {
-                const float* row = plane.row(y[j]) + x[0];
-                sum += wy[j] * (wx[0] * row[0] + wx[1] * row[1] + wx[2] * row[2] + wx[3] * row[3]);
-            }
-            return sum;
-        }
         for (int j = 0; j < 4; ++j) {
-            const float* row = plane.row(y[j]);
-            sum += wy[j] * (wx[0] * row[x[0]] + wx[1] * row[x[1]] + wx[2] * row[x[2]] + wx[3] * row[x[3]]);
+            const float* row = data + static_cast<std::size_t>(y[j]) * static_cast<std::size_t>(width);
+            const float across = inside ? wx[0] * row[x[0]] + wx[1] * row[x[0] + 1] + wx[2] * row[x[0] + 2] + wx[3] * row[x[0] + 3]
+                                        : wx[0] * row[x[0]] + wx[1] * row[x[1]] + wx[2] * row[x[2]] + wx[3] * row[x[3]];
+            sum += wy[j] * across;
         }
         return sum;
     }

@@ -18,6 +18,7 @@ struct Settings {
     std::string strand, file;
     From from = From::gradient;
     double x = 12, y = 12;
+    Reading reading = Reading::cubic;
 };
 
 const Bundle* map_of(const Settings& s, const StepContext& context) {
@@ -34,32 +35,44 @@ Bundle run(const Settings& s, const StepContext& context) {
     if (!source || source->empty()) return *context.input;
     const Bundle map = source->size() == context.size ? *source : resized(*source, context.size);
     const Size size = context.size;
-    const PlaneRef tone = tone_of(map);
-    const double way_x = s.x * context.scale_x(), way_y = s.y * context.scale_y();
+    const auto way_x = static_cast<float>(s.x * context.scale_x()), way_y = static_cast<float>(s.y * context.scale_y());
     // Slopes are taken over a design pixel at least, so that they mean the same at every size.
     const int step = std::max(1, static_cast<int>(std::lround(context.scale_x())));
-    const double steepness = 8 / (2.0 * step / context.scale_x());
+    const float steepness = static_cast<float>(8 / (2.0 * step / context.scale_x()));
+    const PlaneRef tone = s.from == From::normal ? nullptr : tone_of(map);
+    // `px` and `py` come as steps between -1 and 1.
+    auto directions = [&](int y, float* px, float* py) {
+        switch (s.from) {
+            case From::tone:
+                for (int x = 0; x < size.width; ++x) px[x] = py[x] = 2 * tone->row(y)[x] - 1;
+                break;
+            case From::gradient: {
+                const float* here = tone->row(y);
+                const float *above = tone->row(wrap(y - step, size.height)), *below = tone->row(wrap(y + step, size.height));
+                const int edge = std::min(step, size.width);
+                for (int x = 0; x < size.width; ++x) py[x] = steepness * (below[x] - above[x]);
+                for (int x = edge; x < size.width - edge; ++x) px[x] = steepness * (here[x + step] - here[x - step]);
+                for (int side : {0, std::max(edge, size.width - edge)})
+                    for (int x = side; x < std::min(side + edge, size.width); ++x)
+                        px[x] = steepness * (here[wrap(x + step, size.width)] - here[wrap(x - step, size.width)]);
+                break;
+            }
+            case From::normal: {
+                // Red points right and green up, as in normal maps.
+                const float *right = map.channel(0).row(y), *up = map.channel(1).row(y);
+                for (int x = 0; x < size.width; ++x) px[x] = 2 * right[x] - 1, py[x] = 1 - 2 * up[x];
+                break;
+            }
+        }
+    };
     return resampled(
         *context.input,
         [&](int y, float* px, float* py) {
-            for (int x = 0; x < size.width; ++x) {
-                double dx = 0, dy = 0;
-                switch (s.from) {
-                    case From::tone: dx = dy = 2 * static_cast<double>(tone->at(x, y)) - 1; break;
-                    case From::gradient:
-                        dx = steepness * static_cast<double>(tone->wrapped(x + step, y) - tone->wrapped(x - step, y));
-                        dy = steepness * static_cast<double>(tone->wrapped(x, y + step) - tone->wrapped(x, y - step));
-                        break;
-                    case From::normal:
-                        // Red points right and green up, as in normal maps.
-                        dx = 2 * static_cast<double>(map.channel(0).at(x, y)) - 1;
-                        dy = 1 - 2 * static_cast<double>(map.channel(1).at(x, y));
-                        break;
-                }
-                px[x] = static_cast<float>(x + dx * way_x), py[x] = static_cast<float>(y + dy * way_y);
-            }
+            directions(y, px, py);
+            for (int x = 0; x < size.width; ++x)
+                px[x] = static_cast<float>(x) + px[x] * way_x, py[x] = static_cast<float>(y) + py[x] * way_y;
         },
-        *context.job);
+        *context.job, s.reading);
 }
 
 }  // namespace
@@ -82,6 +95,8 @@ StepDescription describe_displace() {
             "Mid grey stays and black and white move opposite ways; or the way down the slope; or red and green as directions.")
         .number("x", "Across", &Settings::x, way, "How far across a full step moves.")
         .number("y", "Down", &Settings::y, way, "How far down a full step moves.")
+        .choice("reading", "Reading", &Settings::reading, {{"cubic", "Sharp"}, {"straight", "Soft"}},
+                "Between pixels: by a curve, which keeps what is fine; or by straight lines, which never overshoot.")
         .reach([](const Settings& s) { return std::max(std::abs(s.x), std::abs(s.y)); })
         .run(run);
 }

@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Bending: every pixel of the result is read from another place, across the tile edges, by Catmull-Rom weights.
+// Bending: every pixel of the result is read from another place, across the tile edges.
 #pragma once
 
 #include <functional>
@@ -13,6 +13,9 @@ namespace loom {
 /// Fills, for row y, the places to read from in pixels (centre of the first pixel at 0,0).
 using PlacesOfRow = std::function<void(int y, float* x, float* y_out)>;
 
-Bundle resampled(const Bundle& in, const PlacesOfRow& places, const Job& job);
+/// Between pixels: by Catmull-Rom weights, or by straight lines, which never overshoot but soften.
+enum class Reading { cubic, straight };
+
+Bundle resampled(const Bundle& in, const PlacesOfRow& places, const Job& job, Reading reading = Reading::cubic);
 
 }  // namespace loom

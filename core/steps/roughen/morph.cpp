@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Grey morphology across the tile edge: running maxima and minima (van Herk 1992; Gil & Werman 1993). A disc is the
-// maximum over its rows, each a running maximum of its own width.
+// Grey morphology across the tile edge. A form is the maximum over its rows, and a row of any width the maximum of two
+// overlapping runs of a power of two pixels, which are made by doubling.
 #include <algorithm>
 #include <cmath>
 #include <vector>
@@ -10,6 +10,7 @@
 #include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
+#include "core/steps/roughen/morph_kernel.h"
 
 namespace loom {
 
@@ -24,60 +25,89 @@ struct Settings {
     Form form = Form::round;
 };
 
-/// Maximum over 2 n + 1 entries of a closed line.
-void line_most(const float* values, int count, int n, std::vector<float>& ahead, std::vector<float>& back, float* out) {
-    n = std::min(n, (count - 1) / 2);
-    if (n == 0) {
-        std::copy_n(values, count, out);
-        return;
+/// Half widths of the form's rows, by their distance from the middle.
+std::vector<int> half_widths(double radius_x, double radius_y, Form form, Size size) {
+    std::vector<int> widths;
+    const int rows_out = std::min(static_cast<int>(radius_y), (size.height - 1) / 2);
+    for (int j = 0; j <= rows_out; ++j) {
+        const double t = radius_y > 0 ? j / radius_y : 0;
+        const double width = form == Form::square ? radius_x : radius_x * std::sqrt(std::max(0.0, 1 - t * t));
+        widths.push_back(std::min(static_cast<int>(width), (size.width - 1) / 2));
     }
-    const int window = 2 * n + 1, length = count + 2 * n, blocks = (length + window - 1) / window * window;
-    ahead.resize(static_cast<std::size_t>(blocks)), back.resize(static_cast<std::size_t>(blocks));
-    auto at = [&](int k) { return k < length ? values[wrap(k - n, count)] : values[wrap(length - 1 - n, count)]; };
-    for (int k = 0; k < blocks; ++k)
-        ahead[static_cast<std::size_t>(k)] = k % window == 0 ? at(k) : std::max(ahead[static_cast<std::size_t>(k - 1)], at(k));
-    for (int k = blocks - 1; k >= 0; --k)
-        back[static_cast<std::size_t>(k)] =
-            k % window == window - 1 ? at(k) : std::max(back[static_cast<std::size_t>(k + 1)], at(k));
-    for (int x = 0; x < count; ++x)
-        out[x] = std::max(back[static_cast<std::size_t>(x)], ahead[static_cast<std::size_t>(x + 2 * n)]);
+    return widths;
 }
+
+/// Rows round a band with all their running maxima over 1, 2, 4, ... pixels in turn.
+class Maxima {
+public:
+    Maxima(const Plane& plane, int margin, int above, float sign, int rows)
+        : plane_(plane), margin_(margin), above_(above), sign_(sign), rows_({plane.width() + 2 * margin + 1, rows}) {}
+
+    void fill(int first, int count) {
+        const int width = plane_.width();
+        for (int k = 0; k < count; ++k) {
+            const float* from = plane_.row(wrap(first - above_ + k, plane_.height()));
+            float* to = rows_.row(k) + margin_;
+            for (int x = 0; x < width; ++x) to[x] = sign_ * from[x];
+            for (int x = 1; x <= margin_; ++x) to[-x] = to[wrap(-x, width)];
+            for (int x = width; x <= width + margin_; ++x) to[x] = to[x - width];
+        }
+        window_ = 1;
+    }
+    /// Row `k` from the band's first, begun `shift` pixels to the right.
+    const float* row(int k, int shift) const { return rows_.row(k + above_) + margin_ + shift; }
+    int window() const { return window_; }
+    void widen(int count) {
+        for (int k = 0; k < count; ++k) row_most(rows_.row(k), window_, rows_.width() - window_);
+        window_ *= 2;
+    }
+
+private:
+    const Plane& plane_;
+    int margin_, above_;
+    float sign_;
+    Plane rows_;
+    int window_ = 1;
+};
 
 /// Largest value within the form; `sign` -1 finds the smallest.
 Plane most(const Plane& plane, double radius_x, double radius_y, Form form, float sign, const Job& job) {
     const Size size = plane.size();
-    const int rows_out = std::min(static_cast<int>(radius_y), (size.height - 1) / 2);
-    // Widths of the form's rows, by their distance from the middle; many rows share one width.
-    std::vector<int> widths;
-    for (int j = 0; j <= rows_out; ++j) {
-        const double t = radius_y > 0 ? j / radius_y : 0;
-        widths.push_back(static_cast<int>(form == Form::square ? radius_x : radius_x * std::sqrt(std::max(0.0, 1 - t * t))));
-    }
+    const std::vector<int> widths = half_widths(radius_x, radius_y, form, size);
+    const int above = static_cast<int>(widths.size()) - 1, margin = widths.front();
+    // A band is worked on while it is near the core; the same bands for any number of threads.
+    const int length = std::max(32, 2 * above);
     Plane out(size);
-    for (std::size_t i = 0; i < size.pixels(); ++i) out.data()[i] = -1e30f;
-    Plane wide(size);
-    for (std::size_t from = 0; from < widths.size();) {
-        std::size_t to = from;
-        while (to + 1 < widths.size() && widths[to + 1] == widths[from]) ++to;
-        for_rows(job, size.height, [&](int first, int last) {
-            std::vector<float> signed_row(static_cast<std::size_t>(size.width)), ahead, back;
-            for (int y = first; y < last; ++y) {
-                for (int x = 0; x < size.width; ++x) signed_row[static_cast<std::size_t>(x)] = sign * plane.row(y)[x];
-                line_most(signed_row.data(), size.width, widths[from], ahead, back, wide.row(y));
-            }
-        });
-        for_rows(job, size.height, [&](int first, int last) {
-            for (int y = first; y < last; ++y)
-                for (std::size_t j = from; j <= to; ++j)
-                    for (int side : {-1, 1}) {
-                        const float* near = wide.row(wrap(y + side * static_cast<int>(j), size.height));
-                        float* row = out.row(y);
-                        for (int x = 0; x < size.width; ++x) row[x] = std::max(row[x], near[x]);
+    for_ranges(job, (size.height + length - 1) / length, 1, [&](int from, int to) {
+        Maxima maxima(plane, margin, above, sign, length + 2 * above);
+        std::vector<const float*> rows;
+        for (int part = from; part < to; ++part) {
+            const int first = part * length, count = std::min(length, size.height - first);
+            maxima.fill(first, count + 2 * above);
+            bool begun = false;
+            for (int window = 1; window <= 2 * margin + 1; window *= 2) {
+                if (window > 1) maxima.widen(count + 2 * above);
+                // A row of the form is covered by two runs of the longest that fits.
+                for (int y = 0; y < count; ++y) {
+                    rows.clear();
+                    for (int j = -above; j <= above; ++j) {
+                        const int half = widths[static_cast<std::size_t>(std::abs(j))];
+                        if (2 * half + 1 < window || 2 * half + 1 >= 2 * window) continue;
+                        rows.push_back(maxima.row(y + j, -half));
+                        if (2 * half + 1 > window) rows.push_back(maxima.row(y + j, half + 1 - window));
                     }
-        });
-        from = to + 1;
-    }
-    for (std::size_t i = 0; i < size.pixels(); ++i) out.data()[i] *= sign;
+                    if (!rows.empty())
+                        rows_most(rows.data(), static_cast<int>(rows.size()), size.width, begun, out.row(first + y));
+                }
+                begun = begun || std::any_of(widths.begin(), widths.end(), [&](int half) {
+                            return 2 * half + 1 >= window && 2 * half + 1 < 2 * window;
+                        });
+            }
+            if (sign < 0)
+                for (int y = first; y < first + count; ++y)
+                    for (int x = 0; x < size.width; ++x) out.row(y)[x] = -out.row(y)[x];
+        }
+    });
     return out;
 }
 

@@ -21,28 +21,33 @@ struct Settings {
 
 Plane smoothed(const Plane& plane, double rx, double ry, float edge, const Job& job) {
     const Size size = plane.size();
-    Plane squares(size);
-    for_rows(job, size.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < size.width; ++x) squares.row(y)[x] = plane.row(y)[x] * plane.row(y)[x];
-    });
-    Plane mean = box_mean(plane, rx, ry, job), slope = box_mean(squares, rx, ry, job);
-    for_rows(job, size.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y) {
-            float *m = mean.row(y), *a = slope.row(y);
+    Plane slope(size), offset(size), out(size);
+    box_rows(
+        size, rx, ry, 2,
+        [&](int k, int y, float* scratch) {
+            const float* row = plane.row(y);
+            if (k == 0) return row;
+            for (int x = 0; x < size.width; ++x) scratch[x] = row[x] * row[x];
+            return static_cast<const float*>(scratch);
+        },
+        [&](int y, float* const* means) {
+            const float *mean = means[0], *square = means[1];
+            float *a = slope.row(y), *b = offset.row(y);
             for (int x = 0; x < size.width; ++x) {
-                const float variance = std::max(0.0f, a[x] - m[x] * m[x]);
+                const float variance = std::max(0.0f, square[x] - mean[x] * mean[x]);
                 a[x] = variance / (variance + edge * edge + 1e-12f);
-                m[x] *= 1 - a[x];
+                b[x] = mean[x] * (1 - a[x]);
             }
-        }
-    });
-    slope = box_mean(slope, rx, ry, job), mean = box_mean(mean, rx, ry, job);
-    Plane out(size);
-    for_rows(job, size.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < size.width; ++x) out.row(y)[x] = slope.row(y)[x] * plane.row(y)[x] + mean.row(y)[x];
-    });
+        },
+        job);
+    box_rows(
+        size, rx, ry, 2, [&](int k, int y, float*) { return (k == 0 ? slope : offset).row(y); },
+        [&](int y, float* const* means) {
+            const float* row = plane.row(y);
+            float* to = out.row(y);
+            for (int x = 0; x < size.width; ++x) to[x] = means[0][x] * row[x] + means[1][x];
+        },
+        job);
     return out;
 }
 
@@ -59,7 +64,7 @@ StepDescription describe_smooth() {
     StepDescription base;
     base.id = "smooth", base.title = "Edge-keeping smooth", base.family = Family::soften;
     base.summary = "Smooths fine changes of tone and leaves strong edges.";
-    base.scratch_planes = 4;
+    base.scratch_planes = 3;
     base.headline = {"radius", "edge"};
     return Describe<Settings>(std::move(base))
         .number("radius", "Radius", &Settings::radius, {0.5, 1024, Unit::px, 100, Scale::root}, "How far it smooths.")

@@ -1,0 +1,234 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Neighbours in a row are fetched together; gathering instructions are several times slower than single loads on many
+// machines. A plane has room for such a load beyond its end (see Plane), and places whose neighbours lie on both sides of the
+// tile edge are read again one by one.
+#include "core/image/sample_kernel.h"
+
+#include <cstddef>
+#include <cstdint>
+#include <cstring>
+
+#include "core/image/sample.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/image/sample_kernel.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include <hwy/cache_control.h>
+
+#ifndef LOOM_SAMPLE_ONE
+#define LOOM_SAMPLE_ONE
+namespace loom::sample_detail {
+inline Size of(int width, int height) { return {width, height}; }
+inline void one_bilinear(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
+    for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], size, x, y);
+}
+inline void one_cubic(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
+    const CubicPlace place(size, x, y);
+    for (int k = 0; k < plane_count; ++k) out[k][at] = place.read(planes[k], size.width);
+}
+}  // namespace loom::sample_detail
+#endif
+
+HWY_BEFORE_NAMESPACE();
+namespace loom {
+namespace HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
+
+#if HWY_TARGET != HWY_SCALAR
+
+using F = hn::ScalableTag<float>;
+using I = hn::RebindToSigned<F>;
+using VF = hn::Vec<F>;
+using VI = hn::Vec<I>;
+
+/// A place cut into the pixel before it, inside the tile, and what is left.
+struct Cut {
+    VI first;
+    VF rest;
+};
+
+HWY_INLINE Cut CutAt(VF place, int count, int before) {
+    const F f;
+    const I i;
+    const VF whole = hn::Floor(place);
+    const VI n = hn::Set(i, count);
+    const VI plain = hn::Sub(hn::ConvertTo(i, whole), hn::Set(i, before));
+    if (HWY_LIKELY(hn::AllFalse(i, hn::Or(hn::Lt(plain, hn::Zero(i)), hn::Gt(plain, hn::Set(i, count - 1))))))
+        return {plain, hn::Sub(place, whole)};
+    // How many tiles away; a rounding error there is mended by one more turn.
+    const VI tiles = hn::ConvertTo(i, hn::Floor(hn::Mul(whole, hn::Set(f, 1.0f / static_cast<float>(count)))));
+    VI first = hn::Sub(plain, hn::Mul(tiles, n));
+    first = hn::Add(first, hn::IfThenElseZero(hn::Lt(first, hn::Zero(i)), n));
+    first = hn::Sub(first, hn::IfThenElseZero(hn::Gt(first, hn::Set(i, count - 1)), n));
+    first = hn::Add(first, hn::IfThenElseZero(hn::Lt(first, hn::Zero(i)), n));
+    return {first, hn::Sub(place, whole)};
+}
+
+HWY_INLINE VI Next(VI index, int count) {
+    const I i;
+    const VI next = hn::Add(index, hn::Set(i, 1));
+    return hn::IfThenElse(hn::Eq(next, hn::Set(i, count)), hn::Zero(i), next);
+}
+
+HWY_INLINE VF Between(VF a, VF b, VF t) { return hn::MulAdd(t, hn::Sub(b, a), a); }
+
+HWY_INLINE VI Pixel(VI row, VI column, int width) { return hn::Add(hn::Mul(row, hn::Set(I(), width)), column); }
+
+HWY_INLINE void Keys(VF t, VF w[4]) {
+    const F f;
+    auto c = [&](float value) { return hn::Set(f, value); };
+    const VF t2 = hn::Mul(t, t);
+    w[0] = hn::Mul(t, hn::MulAdd(t, hn::MulAdd(t, c(-0.5f), c(1.0f)), c(-0.5f)));
+    w[1] = hn::MulAdd(t2, hn::MulAdd(t, c(1.5f), c(-2.5f)), c(1.0f));
+    w[2] = hn::Mul(t, hn::MulAdd(t, hn::MulAdd(t, c(-1.5f), c(2.0f)), c(0.5f)));
+    w[3] = hn::Mul(t2, hn::MulAdd(t, c(0.5f), c(-0.5f)));
+}
+
+/// Places are worked on in blocks: where to read, in wide vectors; the reading, one by one; what becomes of it, wide again.
+constexpr int block = 64;
+
+/// The next block mostly reads on from where this one does.
+HWY_INLINE void FetchAhead(const float* plane, const std::int32_t* pixels) {
+    for (int n = 0; n < block; n += 16) hwy::Prefetch(plane + pixels[n] + block);
+}
+
+void BilinearBlock(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y,
+                   float* const* out, int at) {
+    const F f;
+    const I i;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    HWY_ALIGN std::int32_t top[block], low[block];
+    HWY_ALIGN float across[block], down[block];
+    HWY_ALIGN std::int64_t above[block], below[block];
+    auto edge = hn::FirstN(i, 0);
+    for (int n = 0; n < block; n += lanes) {
+        const Cut column = CutAt(hn::LoadU(f, x + at + n), width, 0), row = CutAt(hn::LoadU(f, y + at + n), height, 0);
+        hn::Store(Pixel(row.first, column.first, width), i, top + n);
+        hn::Store(Pixel(Next(row.first, height), column.first, width), i, low + n);
+        hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
+        edge = hn::Or(edge, hn::Eq(column.first, hn::Set(i, width - 1)));
+    }
+    for (int k = 0; k < plane_count; ++k) {
+        const float* plane = planes[k];
+        FetchAhead(plane, top), FetchAhead(plane, low);
+        for (int n = 0; n < block; ++n) {
+            std::memcpy(above + n, plane + top[n], sizeof(std::int64_t));
+            std::memcpy(below + n, plane + low[n], sizeof(std::int64_t));
+        }
+        for (int n = 0; n < block; n += lanes) {
+            VF a, b, c, d;
+            hn::LoadInterleaved2(f, reinterpret_cast<const float*>(above + n), a, b);
+            hn::LoadInterleaved2(f, reinterpret_cast<const float*>(below + n), c, d);
+            const VF tx = hn::Load(f, across + n);
+            hn::StoreU(Between(Between(a, b, tx), Between(c, d, tx), hn::Load(f, down + n)), f, out[k] + at + n);
+        }
+    }
+    if (HWY_UNLIKELY(!hn::AllFalse(i, edge)))
+        for (int n = 0; n < block; ++n)
+            if (top[n] % width == width - 1)
+                sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at + n], y[at + n], at + n,
+                                            out);
+}
+
+void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+              float* const* out) {
+    int at = 0;
+    for (; at + block <= count; at += block) BilinearBlock(planes, plane_count, width, height, x, y, out, at);
+    for (; at < count; ++at)
+        sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+}
+
+void CubicBlock(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y,
+                float* const* out, int at) {
+    const F f;
+    const I i;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    HWY_ALIGN std::int32_t pixel[4][block];
+    HWY_ALIGN float across[4 * block], down[4][block];
+    auto edge = hn::FirstN(i, 0);
+    for (int n = 0; n < block; n += lanes) {
+        const Cut column = CutAt(hn::LoadU(f, x + at + n), width, 1), row = CutAt(hn::LoadU(f, y + at + n), height, 1);
+        VF w[4];
+        Keys(column.rest, w);
+        hn::StoreInterleaved4(w[0], w[1], w[2], w[3], f, across + 4 * n);
+        Keys(row.rest, w);
+        VI line = row.first;
+        for (int j = 0; j < 4; ++j) {
+            hn::Store(w[j], f, down[j] + n);
+            hn::Store(Pixel(line, column.first, width), i, pixel[j] + n);
+            line = Next(line, height);
+        }
+        edge = hn::Or(edge, hn::Gt(column.first, hn::Set(i, width - 4)));
+    }
+    const hn::FixedTag<float, 4> d;
+    for (int k = 0; k < plane_count; ++k) {
+        const float* plane = planes[k];
+        for (int j = 0; j < 4; ++j) FetchAhead(plane, pixel[j]);
+        for (int n = 0; n < block; n += 4) {
+            hn::Vec<decltype(d)> sum[4];
+            for (int m = 0; m < 4; ++m) {
+                auto part = hn::Mul(hn::Set(d, down[0][n + m]), hn::LoadU(d, plane + pixel[0][n + m]));
+                for (int j = 1; j < 4; ++j)
+                    part = hn::MulAdd(hn::Set(d, down[j][n + m]), hn::LoadU(d, plane + pixel[j][n + m]), part);
+                sum[m] = hn::Mul(part, hn::Load(d, across + 4 * (n + m)));
+            }
+            const auto first = hn::Add(hn::InterleaveLower(d, sum[0], sum[1]), hn::InterleaveUpper(d, sum[0], sum[1]));
+            const auto second = hn::Add(hn::InterleaveLower(d, sum[2], sum[3]), hn::InterleaveUpper(d, sum[2], sum[3]));
+            hn::StoreU(hn::Add(hn::ConcatLowerLower(d, second, first), hn::ConcatUpperUpper(d, second, first)), d,
+                       out[k] + at + n);
+        }
+    }
+    if (HWY_UNLIKELY(!hn::AllFalse(i, edge)))
+        for (int n = 0; n < block; ++n)
+            if (pixel[0][n] % width > width - 4)
+                sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at + n], y[at + n], at + n,
+                                         out);
+}
+
+void Cubic(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+           float* const* out) {
+    int at = 0;
+    for (; at + block <= count; at += block) CubicBlock(planes, plane_count, width, height, x, y, out, at);
+    for (; at < count; ++at)
+        sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+}
+
+#else
+
+void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+              float* const* out) {
+    for (int at = 0; at < count; ++at)
+        sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+}
+void Cubic(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+           float* const* out) {
+    for (int at = 0; at < count; ++at)
+        sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+}
+
+#endif
+
+}  // namespace HWY_NAMESPACE
+}  // namespace loom
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace loom {
+HWY_EXPORT(Bilinear);
+HWY_EXPORT(Cubic);
+
+void read_bilinear(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
+                   float* const* out) {
+    HWY_DYNAMIC_DISPATCH(Bilinear)(planes, plane_count, size.width, size.height, x, y, count, out);
+}
+
+void read_cubic(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
+                float* const* out) {
+    HWY_DYNAMIC_DISPATCH(Cubic)(planes, plane_count, size.width, size.height, x, y, count, out);
+}
+}  // namespace loom
+#endif
