@@ -4,8 +4,10 @@
 // For filters that treat every plane of a bundle alike. Object planes stay as they are.
 #pragma once
 
+#include <algorithm>
 #include <map>
 #include <utility>
+#include <vector>
 
 #include "core/image/bundle.h"
 
@@ -34,6 +36,31 @@ Bundle each_plane_and_object(const Bundle& in, Filter&& filter) {
     Bundle out = each_plane(in, filter);
     for (auto& [name, plane] : out.named)
         if (is_object_plane(name)) plane = share(filter(*plane));
+    return out;
+}
+
+/// `filter` turns all different planes (std::vector<const Plane*>) into as many others (std::vector<Plane>) at once, for
+/// filters that share work between planes.
+template <class Filter>
+Bundle all_planes(const Bundle& in, Filter&& filter) {
+    std::vector<const Plane*> planes;
+    auto note = [&](const PlaneRef& plane) {
+        if (plane && std::find(planes.begin(), planes.end(), plane.get()) == planes.end()) planes.push_back(plane.get());
+    };
+    for (const PlaneRef& plane : in.colour) note(plane);
+    note(in.coverage);
+    for (const auto& [name, plane] : in.named)
+        if (!is_object_plane(name)) note(plane);
+    std::vector<PlaneRef> done;
+    for (Plane& plane : filter(planes)) done.push_back(share(std::move(plane)));
+    auto result = [&](const PlaneRef& plane) -> PlaneRef {
+        if (!plane) return nullptr;
+        return done[static_cast<std::size_t>(std::find(planes.begin(), planes.end(), plane.get()) - planes.begin())];
+    };
+    Bundle out;
+    for (const PlaneRef& plane : in.colour) out.colour.push_back(result(plane));
+    out.coverage = result(in.coverage);
+    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? plane : result(plane);
     return out;
 }
 

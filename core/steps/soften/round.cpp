@@ -5,115 +5,163 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/image/sample.h"
+#include "core/image/box_kernel.h"
+#include "core/image/polar_kernel.h"
+#include "core/image/sample_kernel.h"
 
 namespace loom {
 
 namespace {
+
 constexpr double full_turn = 6.283185307179586;
-}
 
-void closed_mean(const float* values, int count, double half, float* out) {
-    const int whole = static_cast<int>(half);
-    const double part = half - whole, scale = 1 / (2 * half + 1);
-    double sum = 0;
-    for (int k = -whole; k <= whole; ++k) sum += static_cast<double>(values[wrap(k, count)]);
-    for (int x = 0; x < count; ++x) {
-        const auto before = static_cast<double>(values[wrap(x - whole - 1, count)]),
-                   after = static_cast<double>(values[wrap(x + whole + 1, count)]);
-        out[x] = static_cast<float>(scale * (sum + part * (before + after)));
-        sum += after - static_cast<double>(values[wrap(x - whole, count)]);
+int ring_samples(int radius) { return std::max(8, static_cast<int>(std::ceil(full_turn * radius))); }
+
+/// Four samples round a place and where it lies between them: on one line and on the next.
+struct Between {
+    std::size_t first, second;
+    float along_first, along_second, across;
+    float read(const float* sheet) const {
+        const float a = sheet[first] + along_first * (sheet[first + 1] - sheet[first]);
+        const float b = sheet[second] + along_second * (sheet[second + 1] - sheet[second]);
+        return a + across * (b - a);
     }
-}
+};
 
-Rings::Rings(const StepContext& context, double centre_x_percent, double centre_y_percent)
+}  // namespace
+
+/// Lines of samples one after another; a closed line repeats its first sample behind its last.
+struct PolarLines::Sheet {
+    std::vector<int> counts;
+    std::vector<std::size_t> starts;
+    bool closed;
+
+    Sheet(std::vector<int> line_counts, bool lines_closed) : counts(std::move(line_counts)), closed(lines_closed) {
+        std::size_t next = 0;
+        for (int count : counts) starts.push_back(next), next += static_cast<std::size_t>(count) + 1;
+        starts.push_back(next);
+    }
+    std::size_t samples() const { return starts.back(); }
+};
+
+PolarLines::PolarLines(const StepContext& context, double centre_x_percent, double centre_y_percent)
     : size_(context.size),
       cx_(centre_x_percent / 100 * context.size.width - 0.5),
       cy_(centre_y_percent / 100 * context.size.height - 0.5) {
     double far = 0;
     for (double x : {0.0, size_.width - 1.0})
         for (double y : {0.0, size_.height - 1.0}) far = std::max(far, std::hypot(x - cx_, y - cy_));
-    count_ = static_cast<int>(std::ceil(far)) + 2;
+    reach_ = static_cast<int>(std::ceil(far)) + 2;
 }
 
-int Rings::samples(int ring) const { return std::max(8, static_cast<int>(std::ceil(full_turn * ring))); }
-
-Plane Rings::filtered(const Plane& plane, const Job& job, const Filter& filter) const {
-    std::vector<std::vector<float>> rings(static_cast<std::size_t>(count_));
-    for_ranges(job, count_, 16, [&](int first, int last) {
-        std::vector<float> scratch;
-        for (int r = first; r < last; ++r) {
-            std::vector<float>& ring = rings[static_cast<std::size_t>(r)];
-            const int n = samples(r);
-            ring.resize(static_cast<std::size_t>(n));
-            for (int k = 0; k < n; ++k) {
-                const double turn = full_turn * k / n;
-                ring[static_cast<std::size_t>(k)] = sample_bilinear(plane, static_cast<float>(cx_ + r * std::cos(turn)),
-                                                                    static_cast<float>(cy_ + r * std::sin(turn)));
+template <class Places, class Find>
+std::vector<Plane> PolarLines::by(const Sheet& sheet, const std::vector<const Plane*>& planes, const Job& job,
+                                  const Filter& filter, const Places& places, const Find& find) const {
+    const std::size_t plane_count = planes.size();
+    std::vector<const float*> from;
+    std::vector<Plane> sheets, out;  // a sheet is kept as a plane of one row, for its large pages
+    for (const Plane* plane : planes) {
+        from.push_back(plane->data());
+        sheets.emplace_back(Size{static_cast<int>(sheet.samples()), 1}), out.emplace_back(size_);
+    }
+    for_ranges(job, static_cast<int>(sheet.counts.size()), 16, [&](int first, int last) {
+        std::vector<float> x, y, lines;
+        std::vector<float*> rows(plane_count);
+        for (int n = first; n < last; ++n) {
+            const int count = sheet.counts[static_cast<std::size_t>(n)];
+            const auto length = static_cast<std::size_t>(count);
+            x.resize(length), y.resize(length), lines.resize(length * plane_count);
+            places(n, count, x.data(), y.data());
+            for (std::size_t k = 0; k < plane_count; ++k) rows[k] = lines.data() + k * length;
+            read_bilinear(from.data(), static_cast<int>(plane_count), size_, x.data(), y.data(), count, rows.data());
+            for (std::size_t k = 0; k < plane_count; ++k) {
+                float* line = sheets[k].data() + sheet.starts[static_cast<std::size_t>(n)];
+                filter(rows[k], count, line);
+                line[count] = sheet.closed ? line[0] : line[count - 1];
             }
-            filter(ring, scratch);
         }
     });
-    Plane out(size_);
     for_rows(job, size_.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
+        std::vector<float> radius(static_cast<std::size_t>(size_.width)), turn(radius.size());
+        std::vector<float*> rows(plane_count);
+        for (int y = first; y < last; ++y) {
+            polar_row(static_cast<float>(-cx_), static_cast<float>(y - cy_), size_.width, radius.data(), turn.data());
+            for (std::size_t k = 0; k < plane_count; ++k) rows[k] = out[k].row(y);
             for (int x = 0; x < size_.width; ++x) {
-                const double dx = x - cx_, dy = y - cy_, radius = std::sqrt(dx * dx + dy * dy);
-                double turn = std::atan2(dy, dx) / full_turn;
-                if (turn < 0) turn += 1;
-                const int inner = std::min(static_cast<int>(radius), count_ - 2);
-                auto read = [&](int r) {
-                    const std::vector<float>& ring = rings[static_cast<std::size_t>(r)];
-                    const auto n = static_cast<int>(ring.size());
-                    const double at = turn * n;
-                    const int k = std::min(static_cast<int>(at), n - 1);
-                    const auto t = static_cast<float>(at - k);
-                    const float a = ring[static_cast<std::size_t>(k)], b = ring[static_cast<std::size_t>(k + 1 < n ? k + 1 : 0)];
-                    return a + t * (b - a);
-                };
-                const auto t = static_cast<float>(radius - inner);
-                const float a = read(inner), b = read(inner + 1);
-                out.row(y)[x] = a + t * (b - a);
+                const Between place = find(radius[static_cast<std::size_t>(x)], turn[static_cast<std::size_t>(x)]);
+                for (std::size_t k = 0; k < plane_count; ++k) rows[k][x] = place.read(sheets[k].data());
             }
+        }
     });
     return out;
 }
 
-Plane Rings::ray_filtered(const Plane& plane, const Job& job, const Filter& filter) const {
-    // As many rays as the outermost ring has samples in two pixels: between rays the picture is read by straight lines.
-    const int rays = std::max(16, samples(count_) / 2);
-    std::vector<std::vector<float>> all(static_cast<std::size_t>(rays));
-    for_ranges(job, rays, 32, [&](int first, int last) {
-        std::vector<float> scratch;
-        for (int k = first; k < last; ++k) {
-            std::vector<float>& ray = all[static_cast<std::size_t>(k)];
-            ray.resize(static_cast<std::size_t>(count_));
-            const double c = std::cos(full_turn * k / rays), s = std::sin(full_turn * k / rays);
-            for (int r = 0; r < count_; ++r)
-                ray[static_cast<std::size_t>(r)] =
-                    sample_bilinear(plane, static_cast<float>(cx_ + r * c), static_cast<float>(cy_ + r * s));
-            filter(ray, scratch);
-        }
-    });
-    Plane out(size_);
-    for_rows(job, size_.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < size_.width; ++x) {
-                const double dx = x - cx_, dy = y - cy_, radius = std::sqrt(dx * dx + dy * dy);
-                double turn = std::atan2(dy, dx) / full_turn;
-                if (turn < 0) turn += 1;
-                const double at = turn * rays;
-                const int k = std::min(static_cast<int>(at), rays - 1), inner = std::min(static_cast<int>(radius), count_ - 2);
-                const auto t = static_cast<float>(at - k), s = static_cast<float>(radius - inner);
-                auto read = [&](int ray) {
-                    const float* values = all[static_cast<std::size_t>(ray)].data() + inner;
-                    return values[0] + s * (values[1] - values[0]);
-                };
-                const float a = read(k), b = read(k + 1 < rays ? k + 1 : 0);
-                out.row(y)[x] = a + t * (b - a);
+std::vector<Plane> PolarLines::by_rings(const std::vector<const Plane*>& planes, const Job& job, const Filter& filter) const {
+    std::vector<int> counts;
+    for (int r = 0; r < reach_; ++r) counts.push_back(ring_samples(r));
+    const Sheet sheet(std::move(counts), true);
+    return by(
+        sheet, planes, job, filter,
+        [&](int radius, int count, float* x, float* y) {
+            // A point that is turned on by the same small angle each time.
+            const double c = std::cos(full_turn / count), s = std::sin(full_turn / count);
+            double dx = radius, dy = 0;
+            for (int k = 0; k < count; ++k) {
+                x[k] = static_cast<float>(cx_ + dx), y[k] = static_cast<float>(cy_ + dy);
+                const double next = c * dx - s * dy;
+                dy = s * dx + c * dy, dx = next;
             }
-    });
-    return out;
+        },
+        [&](float radius, float turn) {
+            const int inner = std::min(static_cast<int>(radius), reach_ - 2);
+            Between place{};
+            place.across = radius - static_cast<float>(inner);
+            auto on = [&](int ring, std::size_t& at, float& along) {
+                const int count = sheet.counts[static_cast<std::size_t>(ring)];
+                const float where = turn * static_cast<float>(count);
+                const int k = std::min(static_cast<int>(where), count - 1);
+                at = sheet.starts[static_cast<std::size_t>(ring)] + static_cast<std::size_t>(k);
+                along = where - static_cast<float>(k);
+            };
+            on(inner, place.first, place.along_first);
+            on(inner + 1, place.second, place.along_second);
+            return place;
+        });
+}
+
+std::vector<Plane> PolarLines::by_rays(const std::vector<const Plane*>& planes, const Job& job, const Filter& filter) const {
+    // Half as many rays as the outermost ring has pixels: between rays the picture is read by straight lines.
+    const int rays = std::max(16, ring_samples(reach_) / 2);
+    const Sheet sheet(std::vector<int>(static_cast<std::size_t>(rays), reach_), false);
+    const auto stride = static_cast<std::size_t>(reach_) + 1;
+    return by(
+        sheet, planes, job, filter,
+        [&](int ray, int count, float* x, float* y) {
+            const double c = std::cos(full_turn * ray / rays), s = std::sin(full_turn * ray / rays);
+            for (int r = 0; r < count; ++r) x[r] = static_cast<float>(cx_ + r * c), y[r] = static_cast<float>(cy_ + r * s);
+        },
+        [&](float radius, float turn) {
+            const float where = turn * static_cast<float>(rays);
+            const int ray = std::min(static_cast<int>(where), rays - 1), inner = std::min(static_cast<int>(radius), reach_ - 2);
+            const float along = radius - static_cast<float>(inner);
+            const auto at = static_cast<std::size_t>(inner);
+            return Between{static_cast<std::size_t>(ray) * stride + at,
+                           (ray + 1 < rays ? static_cast<std::size_t>(ray) + 1 : 0) * stride + at, along, along,
+                           where - static_cast<float>(ray)};
+        });
+}
+
+void closed_mean(const float* values, int count, double half, float* out) {
+    half = std::min(half, (count - 1) / 2.0);
+    const int whole = static_cast<int>(half), reach = whole + 1;
+    thread_local std::vector<double> columns;
+    columns.resize(static_cast<std::size_t>(count + 2 * reach));
+    for (int x = 0; x < count; ++x) columns[static_cast<std::size_t>(x + reach)] = static_cast<double>(values[x]);
+    for (int x = 0; x < reach; ++x) {
+        columns[static_cast<std::size_t>(reach - 1 - x)] = static_cast<double>(values[wrap(-1 - x, count)]);
+        columns[static_cast<std::size_t>(reach + count + x)] = static_cast<double>(values[wrap(x, count)]);
+    }
+    box_across(columns.data() + reach, count, whole, half - whole, 1 / (2 * half + 1), out);
 }
 
 }  // namespace loom

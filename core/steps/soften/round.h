@@ -8,32 +8,36 @@
 #include <vector>
 
 #include "core/catalogue/context.h"
-#include "core/catalogue/describe.h"
-#include "core/steps/soften/line_average.h"
 
 namespace loom {
 
-/// Mean over 2 half + 1 entries of a closed line.
-void closed_mean(const float* values, int count, double half, float* out);
-
-/// Rings of all radii in pixels round a centre, as far as the farthest corner of the tile. What lies beyond the tile's
-/// edges is the next tile.
-class Rings {
+/// Rings of all radii in pixels round a centre, as far as the farthest corner of the tile; or rays as long. What lies beyond
+/// the tile's edges is the next tile.
+class PolarLines {
 public:
-    Rings(const StepContext& context, double centre_x_percent, double centre_y_percent);
+    PolarLines(const StepContext& context, double centre_x_percent, double centre_y_percent);
 
-    using Filter = std::function<void(std::vector<float>& ring, std::vector<float>& scratch)>;
-    /// Each ring, with about a sample a pixel, through `filter`, and back.
-    Plane filtered(const Plane& plane, const Job& job, const Filter& filter) const;
+    /// Longest ray, in samples.
+    int reach() const { return reach_; }
 
-    /// Reads along `rays` rays, a sample a pixel from the centre outwards, filters each ray and reads back.
-    Plane ray_filtered(const Plane& plane, const Job& job, const Filter& filter) const;
+    /// Turns `count` samples of a line into as many others; called from any thread.
+    using Filter = std::function<void(const float* line, int count, float* out)>;
+    /// Each ring, closed and with about a sample a pixel, through `filter`, and back.
+    std::vector<Plane> by_rings(const std::vector<const Plane*>& planes, const Job& job, const Filter& filter) const;
+    /// Each ray, a sample a pixel from the centre outwards.
+    std::vector<Plane> by_rays(const std::vector<const Plane*>& planes, const Job& job, const Filter& filter) const;
 
 private:
-    int samples(int ring) const;
+    struct Sheet;
+    template <class Places, class Find>
+    std::vector<Plane> by(const Sheet& sheet, const std::vector<const Plane*>& planes, const Job& job, const Filter& filter,
+                          const Places& places, const Find& find) const;
     Size size_;
     double cx_, cy_;
-    int count_;
+    int reach_;
 };
+
+/// Mean over 2 half + 1 entries of a closed line, for half up to (count - 1) / 2.
+void closed_mean(const float* values, int count, double half, float* out);
 
 }  // namespace loom

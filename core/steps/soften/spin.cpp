@@ -3,12 +3,14 @@
 //
 // Averages along arcs in polar coordinates: each ring is read with a sample a pixel, averaged round by running sums, and
 // read back.
-#include "core/steps/soften/round.h"
-
+#include <algorithm>
 #include <cmath>
 
+#include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
+#include "core/steps/soften/line_average.h"
+#include "core/steps/soften/round.h"
 
 namespace loom {
 
@@ -21,22 +23,22 @@ struct Settings {
 };
 
 /// Mean over `reach` samples of a closed ring; three passes of a third each come close to a bell.
-void ring_mean(std::vector<float>& ring, double reach, Falloff falloff, std::vector<float>& other) {
-    const int passes = falloff == Falloff::even ? 1 : 3, count = static_cast<int>(ring.size());
-    for (int pass = 0; pass < passes; ++pass) {
-        const double half = std::min((count - 1) / 2.0, (reach / (falloff == Falloff::even ? 1.0 : std::sqrt(3.0)) - 1) / 2);
-        if (half <= 0) return;
-        other.resize(ring.size());
-        closed_mean(ring.data(), count, half, other.data());
-        ring.swap(other);
+void ring_mean(const float* ring, int count, double reach, Falloff falloff, float* out) {
+    const double half = (reach / (falloff == Falloff::even ? 1.0 : std::sqrt(3.0)) - 1) / 2;
+    if (half <= 0) {
+        std::copy_n(ring, count, out);
+        return;
     }
+    closed_mean(ring, count, half, out);
+    if (falloff == Falloff::bell)
+        for (int pass = 0; pass < 2; ++pass) closed_mean(out, count, half, out);
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const Rings rings(context, s.centre_x, s.centre_y);
-    return each_plane(*context.input, [&](const Plane& plane) {
-        return rings.filtered(plane, *context.job, [&](std::vector<float>& ring, std::vector<float>& other) {
-            ring_mean(ring, static_cast<double>(ring.size()) * s.sweep / 360, s.falloff, other);
+    const PolarLines lines(context, s.centre_x, s.centre_y);
+    return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
+        return lines.by_rings(planes, *context.job, [&](const float* ring, int count, float* out) {
+            ring_mean(ring, count, count * s.sweep / 360, s.falloff, out);
         });
     });
 }
@@ -48,7 +50,7 @@ StepDescription describe_spin() {
     base.id = "spin", base.title = "Spin blur", base.family = Family::soften;
     base.summary = "Blurs round a centre, as turned metal shines.";
     base.tiles = Tiling::breaks, base.tiles_note = "arcs round one centre cannot meet at the edges";
-    base.scratch_planes = 3;
+    base.scratch_planes = 7;
     base.headline = {"sweep"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
 #include "core/steps/soften/round.h"
@@ -18,31 +19,48 @@ struct Settings {
     double centre_x = 50, centre_y = 50;
 };
 
+/// Where the mean of a place begins and ends; the same on every ray. Samples stand for half a pixel each way.
+struct Span {
+    int far, near;                // samples that the ends lie in
+    double far_part, near_part;   // how much of them counts
+    double scale;
+};
+
 /// Each place becomes the mean from (1 - reach) to 1 of its distance.
-void ray_mean(std::vector<float>& ray, double reach, std::vector<float>& out) {
-    std::vector<double> sums(ray.size() + 1, 0);
-    for (std::size_t k = 0; k < ray.size(); ++k) sums[k + 1] = sums[k] + static_cast<double>(ray[k]);
-    // The integral up to a distance, samples standing for half a pixel each way.
-    auto until = [&](double distance) {
-        const double at = std::clamp(distance + 0.5, 0.0, static_cast<double>(ray.size()));
-        const auto k = std::min(static_cast<std::size_t>(at), ray.size() - 1);
-        return sums[k] + (at - static_cast<double>(k)) * static_cast<double>(ray[k]);
-    };
-    out.resize(ray.size());
-    for (std::size_t r = 0; r < ray.size(); ++r) {
-        const double far = static_cast<double>(r) + 0.5, near = std::min(far - 1, static_cast<double>(r) * (1 - reach) - 0.5);
-        out[r] = static_cast<float>((until(far) - until(near)) /
-                                    (std::min(far, static_cast<double>(ray.size()) - 0.5) - std::max(near, -0.5)));
+std::vector<Span> spans_of(int count, double reach) {
+    std::vector<Span> spans;
+    for (int r = 0; r < count; ++r) {
+        const double far = r + 0.5, near = std::min(far - 1, r * (1 - reach) - 0.5);
+        const double end = std::clamp(far + 0.5, 0.0, static_cast<double>(count)), begin = std::max(0.0, near + 0.5);
+        Span span{};
+        span.far = std::min(static_cast<int>(end), count - 1), span.far_part = end - span.far;
+        span.near = static_cast<int>(begin), span.near_part = begin - span.near;
+        span.scale = 1 / (end - begin);
+        spans.push_back(span);
     }
-    ray.swap(out);
+    return spans;
+}
+
+void ray_mean(const float* ray, int count, const std::vector<Span>& spans, float* out) {
+    thread_local std::vector<double> sums;
+    sums.resize(static_cast<std::size_t>(count) + 1);
+    sums[0] = 0;
+    for (int k = 0; k < count; ++k) sums[static_cast<std::size_t>(k) + 1] = sums[static_cast<std::size_t>(k)] + static_cast<double>(ray[k]);
+    const double* until = sums.data();
+    for (int r = 0; r < count; ++r) {
+        const Span& s = spans[static_cast<std::size_t>(r)];
+        const double far = until[s.far] + s.far_part * static_cast<double>(ray[s.far]),
+                     near = until[s.near] + s.near_part * static_cast<double>(ray[s.near]);
+        out[r] = static_cast<float>((far - near) * s.scale);
+    }
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const Rings rings(context, s.centre_x, s.centre_y);
-    return each_plane(*context.input, [&](const Plane& plane) {
-        return rings.ray_filtered(plane, *context.job, [&](std::vector<float>& ray, std::vector<float>& scratch) {
-            ray_mean(ray, s.reach / 100, scratch);
-        });
+    const PolarLines lines(context, s.centre_x, s.centre_y);
+    const std::vector<Span> spans = spans_of(lines.reach(), s.reach / 100);
+    return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
+        return lines.by_rays(planes, *context.job,
+                             [&](const float* ray, int count, float* out) { ray_mean(ray, count, spans, out); });
     });
 }
 
@@ -53,7 +71,7 @@ StepDescription describe_zoom() {
     base.id = "zoom", base.title = "Zoom blur", base.family = Family::soften;
     base.summary = "Blurs along the rays from a centre.";
     base.tiles = Tiling::breaks, base.tiles_note = "rays from one centre cannot meet at the edges";
-    base.scratch_planes = 8;
+    base.scratch_planes = 7;
     base.headline = {"reach"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
