@@ -64,34 +64,58 @@ std::vector<Plane> PolarLines::by(const Sheet& sheet, const std::vector<const Pl
         from.push_back(plane->data());
         sheets.emplace_back(Size{static_cast<int>(sheet.samples()), 1}), out.emplace_back(size_);
     }
-    for_ranges(job, static_cast<int>(sheet.counts.size()), 16, [&](int first, int last) {
-        std::vector<float> x, y, lines;
-        std::vector<float*> rows(plane_count);
+    constexpr int together = 16;
+    for_ranges(job, static_cast<int>(sheet.counts.size()), together, [&](int first, int last) {
+        // Neighbouring lines are read piece by piece side by side, as what one reads the next mostly reads again.
+        std::vector<float> x, y, values;
+        std::vector<std::size_t> starts;
         for (int n = first; n < last; ++n) {
             const int count = sheet.counts[static_cast<std::size_t>(n)];
-            const auto length = static_cast<std::size_t>(count);
-            x.resize(length), y.resize(length), lines.resize(length * plane_count);
-            places(n, count, x.data(), y.data());
-            for (std::size_t k = 0; k < plane_count; ++k) rows[k] = lines.data() + k * length;
-            read_bilinear(from.data(), static_cast<int>(plane_count), size_, x.data(), y.data(), count, rows.data());
+            starts.push_back(x.size());
+            x.resize(x.size() + static_cast<std::size_t>(count)), y.resize(x.size());
+            places(n, count, x.data() + starts.back(), y.data() + starts.back());
+        }
+        values.resize(x.size() * plane_count);
+        std::vector<float*> rows(plane_count);
+        constexpr int piece = 128;
+        for (int begin = 0; begin < sheet.counts[static_cast<std::size_t>(last - 1)]; begin += piece)
+            for (int n = first; n < last; ++n) {
+                const int end = std::min(begin + piece, sheet.counts[static_cast<std::size_t>(n)]);
+                if (begin >= end) continue;
+                const std::size_t at = starts[static_cast<std::size_t>(n - first)] + static_cast<std::size_t>(begin);
+                for (std::size_t k = 0; k < plane_count; ++k) rows[k] = values.data() + k * x.size() + at;
+                read_bilinear(from.data(), static_cast<int>(plane_count), size_, x.data() + at, y.data() + at,
+                              end - begin, rows.data());
+            }
+        for (int n = first; n < last; ++n)
             for (std::size_t k = 0; k < plane_count; ++k) {
+                const int count = sheet.counts[static_cast<std::size_t>(n)];
                 float* line = sheets[k].data() + sheet.starts[static_cast<std::size_t>(n)];
-                filter(rows[k], count, line);
+                filter(values.data() + k * x.size() + starts[static_cast<std::size_t>(n - first)], count, line);
                 line[count] = sheet.closed ? line[0] : line[count - 1];
             }
-        }
     });
+    // Tile by tile: what a row reads of a ring or a ray the next row mostly reads again.
+    constexpr int tile = 64;
     for_rows(job, size_.height, [&](int first, int last) {
-        std::vector<float> radius(static_cast<std::size_t>(size_.width)), turn(radius.size());
+        float radius[tile], turn[tile];
+        Between where[tile];
         std::vector<float*> rows(plane_count);
-        for (int y = first; y < last; ++y) {
-            polar_row(static_cast<float>(-cx_), static_cast<float>(y - cy_), size_.width, radius.data(), turn.data());
-            for (std::size_t k = 0; k < plane_count; ++k) rows[k] = out[k].row(y);
-            for (int x = 0; x < size_.width; ++x) {
-                const Between place = find(radius[static_cast<std::size_t>(x)], turn[static_cast<std::size_t>(x)]);
-                for (std::size_t k = 0; k < plane_count; ++k) rows[k][x] = place.read(sheets[k].data());
+        for (int left = 0; left < size_.width; left += tile)
+            for (int y = first; y < last; ++y) {
+                const int count = std::min(tile, size_.width - left);
+                polar_row(static_cast<float>(left - cx_), static_cast<float>(y - cy_), count, radius, turn);
+                for (std::size_t k = 0; k < plane_count; ++k) rows[k] = out[k].row(y) + left;
+                // Lines lie far apart in memory: all are asked for before the first is waited for.
+                for (int x = 0; x < count; ++x) {
+                    where[x] = find(radius[x], turn[x]);
+                    for (const Plane& lines : sheets) __builtin_prefetch(lines.data() + where[x].second);
+                }
+                for (std::size_t k = 0; k < plane_count; ++k) {
+                    const float* data = sheets[k].data();
+                    for (int x = 0; x < count; ++x) rows[k][x] = where[x].read(data);
+                }
             }
-        }
     });
     return out;
 }
