@@ -91,6 +91,10 @@ HWY_INLINE void Keys(VF t, VF w[4]) {
 /// Places are worked on in blocks: where to read, in wide vectors; the reading, one by one; what becomes of it, wide again.
 constexpr int block = 64;
 
+HWY_INLINE void Fetch(const float* plane, const std::int32_t* pixels) {
+    for (int n = 0; n < block; n += 4) hwy::Prefetch(plane + pixels[n]);
+}
+
 /// The next block mostly reads on from where this one does.
 HWY_INLINE void FetchAhead(const float* plane, const std::int32_t* pixels) {
     for (int n = 0; n < block; n += 16) hwy::Prefetch(plane + pixels[n] + block);
@@ -112,9 +116,9 @@ void BilinearBlock(const float* const* planes, int plane_count, int width, int h
         hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
         edge = hn::Or(edge, hn::Eq(column.first, hn::Set(i, width - 1)));
     }
+    for (int k = 0; k < plane_count; ++k) Fetch(planes[k], top), FetchAhead(planes[k], low);
     for (int k = 0; k < plane_count; ++k) {
         const float* plane = planes[k];
-        FetchAhead(plane, top), FetchAhead(plane, low);
         for (int n = 0; n < block; ++n) {
             std::memcpy(above + n, plane + top[n], sizeof(std::int64_t));
             std::memcpy(below + n, plane + low[n], sizeof(std::int64_t));

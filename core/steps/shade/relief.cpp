@@ -4,13 +4,13 @@
 // Lighting as in SVG's feDiffuseLighting and feSpecularLighting (Filter Effects Module Level 1, section 9.10 on),
 // with the Sobel normals taken across the tile edge.
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/image/sample.h"
+#include "core/image/sample_kernel.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/shade/relief_kernel.h"
 
 namespace loom {
 
@@ -36,108 +36,85 @@ struct Settings {
 
 constexpr double pi = 3.14159265358979323846;
 
-/// Height in pixels.
-Plane height_of(const Settings& s, const StepContext& context) {
+/// Height from 0 to 1; times `depth_of` in pixels.
+PlaneRef height_of(const Settings& s, const StepContext& context) {
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
-    PlaneRef tone;
-    if (!source || source->empty())
-        tone = share(Plane(context.size, 0.0f));
-    else if (s.from == From::coverage)
-        tone = coverage_of(*source);
-    else if (const auto named = source->named.find("height"); s.from != From::tone && named != source->named.end())
-        tone = named->second;
-    else
-        tone = tone_of(*source);
-    const auto depth = static_cast<float>(s.depth * std::sqrt(context.scale_x() * context.scale_y()));
-    Plane height = tone->clone();
-    for (std::size_t i = 0; i < context.size.pixels(); ++i) height.data()[i] *= depth;
-    return height;
+    if (!source || source->empty()) return share(Plane(context.size, 0.0f));
+    if (s.from == From::coverage) return coverage_of(*source);
+    if (const auto named = source->named.find("height"); s.from != From::tone && named != source->named.end())
+        return named->second;
+    return tone_of(*source);
 }
 
-struct Vector {
-    float x, y, z;
-};
-float dot(Vector a, Vector b) { return a.x * b.x + a.y * b.y + a.z * b.z; }
-Vector unit(Vector v) {
-    const float length = std::sqrt(dot(v, v));
-    return length > 0 ? Vector{v.x / length, v.y / length, v.z / length} : Vector{0, 0, 1};
-}
+double scale_of(const StepContext& context) { return std::sqrt(context.scale_x() * context.scale_y()); }
 
-/// Multiplies `light` by what open sky each place sees, from the height less its own blurs at three radii.
-void darken_hollows(const Settings& s, const StepContext& context, const Plane& height, Plane& light) {
+/// What open sky each place sees, from the height less its own blurs at three radii.
+Plane sky_over(const Settings& s, const StepContext& context, const Plane& height) {
+    Plane sky(context.size, 1.0f);
     for (double radius_px : {2.0, 5.0, 12.0}) {
         const double rx = radius_px * context.scale_x(), ry = radius_px * context.scale_y();
         const Plane soft = gaussian_blur(height, rx, ry, *context.job);
-        const auto factor = static_cast<float>(s.occlusion / 100 * 1.2 / std::max(0.5, std::sqrt(rx * ry)));
-        for (std::size_t i = 0; i < context.size.pixels(); ++i)
-            light.data()[i] *= std::exp(-factor * std::max(0.0f, soft.data()[i] - height.data()[i]));
+        const auto factor =
+            static_cast<float>(s.depth * scale_of(context) * s.occlusion / 100 * 1.2 / std::max(0.5, std::sqrt(rx * ry)));
+        for_rows(*context.job, context.size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < context.size.width; ++x)
+                    sky.row(y)[x] *= std::exp(-std::max(0.0f, factor * (soft.row(y)[x] - height.row(y)[x])));
+        });
     }
+    return sky;
 }
 
 /// 1 where the lamp reaches row y's places, less where something between casts a shadow.
-void cast_shadows(const Settings& s, const StepContext& context, const Plane& height, int y, float* open) {
-    const double scale = std::sqrt(context.scale_x() * context.scale_y());
-    const double way = s.shadow * scale;
+void cast_shadows(const Settings& s, const StepContext& context, const Plane& height, int y, std::vector<float>& open) {
+    const auto width = static_cast<std::size_t>(context.size.width);
+    const double way = s.shadow * scale_of(context);
     const int steps = std::clamp(static_cast<int>(std::ceil(way)), 1, 40);
     const auto dx = static_cast<float>(std::cos(s.direction * pi / 180)),
                dy = static_cast<float>(-std::sin(s.direction * pi / 180));
-    const auto rise = static_cast<float>(std::tan(s.elevation * pi / 180));
-    for (int x = 0; x < context.size.width; ++x) {
-        float hidden = 0;
-        for (int k = 1; k <= steps; ++k) {
-            const auto t = static_cast<float>(way * k / steps);
-            const float over = sample_bilinear(height, static_cast<float>(x) + t * dx, static_cast<float>(y) + t * dy) -
-                               height.row(y)[x] - t * rise;
-            // The edge of a shadow softens with the distance of what casts it.
-            hidden = std::max(hidden, std::min(1.0f, over / (0.35f + 0.12f * t)));
-        }
-        open[x] = 1 - hidden;
+    const auto rise = static_cast<float>(std::tan(s.elevation * pi / 180)), depth = static_cast<float>(s.depth * scale_of(context));
+    std::vector<float> px(width), py(width), there(width), hidden(width, 0.0f);
+    const float *source = height.data(), *here = height.row(y);
+    float* result = there.data();
+    for (int k = 1; k <= steps; ++k) {
+        const auto t = static_cast<float>(way * k / steps);
+        for (std::size_t x = 0; x < width; ++x) px[x] = static_cast<float>(x) + t * dx, py[x] = static_cast<float>(y) + t * dy;
+        read_bilinear(&source, 1, context.size, px.data(), py.data(), context.size.width, &result);
+        // The edge of a shadow softens with the distance of what casts it.
+        const float soft = 1 / (0.35f + 0.12f * t);
+        for (std::size_t x = 0; x < width; ++x)
+            hidden[x] = std::max(hidden[x], std::min(1.0f, (depth * (there[x] - here[x]) - t * rise) * soft));
     }
+    for (std::size_t x = 0; x < width; ++x) open[x] = 1 - hidden[x];
 }
 
-class Lighting {
-public:
-    Lighting(const Settings& s, const StepContext& context, const Plane& height) : s_(s), context_(context), height_(height) {
-        const double a = s.direction * pi / 180, e = s.elevation * pi / 180;
-        distant_ = {static_cast<float>(std::cos(a) * std::cos(e)), static_cast<float>(-std::sin(a) * std::cos(e)),
-                    static_cast<float>(std::sin(e))};
-    }
+ReliefLight light_of(const Settings& s, const StepContext& context) {
+    ReliefLight light{};
+    light.depth = static_cast<float>(s.depth * scale_of(context));
+    light.near = s.lamp == LampKind::near;
+    const double a = s.direction * pi / 180, e = s.elevation * pi / 180;
+    const double distant[3] = {std::cos(a) * std::cos(e), -std::sin(a) * std::cos(e), std::sin(e)};
+    const double near[3] = {s.lamp_x / 100 * context.size.width - 0.5, s.lamp_y / 100 * context.size.height - 0.5,
+                            s.lamp_height * scale_of(context)};
+    const float tint[3] = {s.colour.red, s.colour.green, s.colour.blue};
+    for (int k = 0; k < 3; ++k) light.lamp[k] = static_cast<float>(light.near ? near[k] : distant[k]), light.tint[k] = tint[k];
+    light.period[0] = static_cast<float>(context.size.width), light.period[1] = static_cast<float>(context.size.height);
+    light.diffuse = static_cast<float>(s.diffuse / 100), light.shine = static_cast<float>(s.shine / 100);
+    light.sharpness = static_cast<float>(s.sharpness), light.strength = static_cast<float>(s.strength / 100);
+    // Lighting leaves the tone of a level surface as it was.
+    light.level = light.near ? 1.0f : std::max(0.05f, light.lamp[2]);
+    light.light_only = s.outcome == Outcome::light;
+    return light;
+}
 
-    Vector normal(int x, int y) const {
-        const int w = height_.width(), h = height_.height();
-        const int l = x == 0 ? w - 1 : x - 1, r = x + 1 == w ? 0 : x + 1;
-        const float* above = height_.row(y == 0 ? h - 1 : y - 1);
-        const float* here = height_.row(y);
-        const float* below = height_.row(y + 1 == h ? 0 : y + 1);
-        const float nx = (above[r] + 2 * here[r] + below[r]) - (above[l] + 2 * here[l] + below[l]);
-        const float ny = (below[l] + 2 * below[x] + below[r]) - (above[l] + 2 * above[x] + above[r]);
-        return unit({-nx / 8, -ny / 8, 1});
-    }
-
-    Vector lamp(int x, int y) const {
-        if (s_.lamp == LampKind::distant) return distant_;
-        const double height = s_.lamp_height * std::sqrt(context_.scale_x() * context_.scale_y());
-        // The nearest copy of the lamp, so that its light goes on across the tile edge.
-        double du = s_.lamp_x / 100 - (x + 0.5) / context_.size.width, dv = s_.lamp_y / 100 - (y + 0.5) / context_.size.height;
-        du -= std::round(du), dv -= std::round(dv);
-        return unit({static_cast<float>(du * context_.size.width), static_cast<float>(dv * context_.size.height),
-                     static_cast<float>(height) - height_.row(y)[x]});
-    }
-
-    /// What a level surface gets, so that lighting leaves its tone as it was.
-    float level() const { return s_.lamp == LampKind::distant ? std::max(0.05f, distant_.z) : 1.0f; }
-
-    float shine(Vector normal, Vector lamp) const {
-        const Vector half = unit({lamp.x, lamp.y, lamp.z + 1});
-        return std::pow(std::max(0.0f, dot(normal, half)), static_cast<float>(s_.sharpness));
-    }
-
-private:
-    const Settings& s_;
-    const StepContext& context_;
-    const Plane& height_;
-    Vector distant_;
-};
+/// Row y with one more pixel before it and room for a vector behind.
+void pad(const Plane& plane, int y, std::vector<float>& out) {
+    const float* row = plane.row(wrap(y, plane.height()));
+    const auto width = static_cast<std::size_t>(plane.width());
+    out.resize(width + 18);
+    std::copy_n(row, width, out.begin() + 1);
+    out[0] = row[width - 1], out[width + 1] = row[0];
+}
 
 bool tinted(const Settings& s) { return s.colour.red != s.colour.green || s.colour.green != s.colour.blue; }
 
@@ -150,41 +127,30 @@ Bundle run(const Settings& given, const StepContext& context) {
     Settings s = given;
     if (s.lamp == LampKind::shared)
         s.lamp = LampKind::distant, s.direction = context.lamp_direction, s.elevation = context.lamp_elevation;
-    const Plane height = height_of(s, context);
-    const Lighting lighting(s, context, height);
+    const PlaneRef height = height_of(s, context);
+    const ReliefLight light = light_of(s, context);
     const Bundle& in = *context.input;
     const int channels = shape(s, {in.grey() ? 1 : 3, false}).channels;
-    Plane sky(context.size, 1.0f);
-    if (s.occlusion > 0) darken_hollows(s, context, height, sky);
-
-    const std::array<float, 3> tint{s.colour.red, s.colour.green, s.colour.blue};
-    const auto diffuse = static_cast<float>(s.diffuse / 100), gloss = static_cast<float>(s.shine / 100),
-               strength = static_cast<float>(s.strength / 100);
+    const Plane sky = s.occlusion > 0 ? sky_over(s, context, *height) : Plane();
+    const bool shadows = s.shadow > 0 && s.lamp == LampKind::distant;
     std::vector<Plane> out;
     for (int c = 0; c < channels; ++c) out.emplace_back(context.size);
     for_rows(*context.job, context.size.height, [&](int first, int last) {
-        std::vector<float> open(static_cast<std::size_t>(context.size.width), 1.0f);
+        std::vector<float> open(static_cast<std::size_t>(context.size.width) + 16, 1.0f), lines[3];
+        pad(*height, first - 1, lines[0]), pad(*height, first, lines[1]);
         for (int y = first; y < last; ++y) {
-            if (s.shadow > 0 && s.lamp == LampKind::distant) cast_shadows(s, context, height, y, open.data());
-            for (int x = 0; x < context.size.width; ++x) {
-                const Vector normal = lighting.normal(x, y), lamp = lighting.lamp(x, y);
-                const float reach = open[static_cast<std::size_t>(x)];
-                const float lit = diffuse * std::max(0.0f, dot(normal, lamp)) * reach * sky.row(y)[x];
-                const float shine = gloss > 0 ? gloss * lighting.shine(normal, lamp) * reach : 0.0f;
-                const float cover = in.coverage ? in.coverage->row(y)[x] : 1.0f;
-                for (int c = 0; c < channels; ++c) {
-                    const float colour = tint[static_cast<std::size_t>(c)];
-                    float* to = out[static_cast<std::size_t>(c)].row(y) + x;
-                    if (s.outcome == Outcome::light) {
-                        *to = strength * colour * (lit + shine);
-                        continue;
-                    }
-                    // Light multiplies in linear values; a level place keeps the tone it has.
-                    const float ratio = 1 + strength * (colour * lit / lighting.level() - 1);
-                    const float value = cover > 0 ? in.channel(c).row(y)[x] / cover : 0.0f;
-                    *to = cover * to_encoded(to_linear(value) * std::max(0.0f, ratio) + strength * colour * shine);
-                }
-            }
+            pad(*height, y + 1, lines[2]);
+            if (shadows) cast_shadows(s, context, *height, y, open);
+            ReliefRow row{};
+            row.above = lines[0].data() + 1, row.here = lines[1].data() + 1, row.below = lines[2].data() + 1;
+            row.open = shadows ? open.data() : nullptr;
+            row.sky = s.occlusion > 0 ? sky.row(y) : nullptr;
+            row.cover = in.coverage ? in.coverage->row(y) : nullptr;
+            for (int c = 0; c < channels; ++c)
+                row.in[c] = in.channel(c).row(y), row.out[c] = out[static_cast<std::size_t>(c)].row(y);
+            row.channels = channels, row.y = y, row.width = context.size.width;
+            relief_row(light, row);
+            lines[0].swap(lines[1]), lines[1].swap(lines[2]);
         }
     });
     Bundle result;

@@ -1,0 +1,102 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/steps/shade/relief_kernel.h"
+
+#include <cstddef>
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/shade/relief_kernel.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include "core/colour/powers-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace loom {
+namespace HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
+using powers::C;
+using powers::F;
+using powers::V;
+
+struct Vector {
+    V x, y, z;
+};
+HWY_INLINE V Dot(const Vector& a, const Vector& b) { return hn::MulAdd(a.x, b.x, hn::MulAdd(a.y, b.y, hn::Mul(a.z, b.z))); }
+HWY_INLINE Vector Unit(const Vector& v) {
+    const V scale = hn::Div(C(1.0f), hn::Sqrt(hn::Max(Dot(v, v), C(1e-20f))));
+    return {hn::Mul(v.x, scale), hn::Mul(v.y, scale), hn::Mul(v.z, scale)};
+}
+
+/// Normal of the Sobel slopes of SVG's lighting filters.
+HWY_INLINE Vector Normal(const ReliefRow& row, int x, V depth) {
+    const F f;
+    auto at = [&](const float* line, int step) { return hn::LoadU(f, line + x + step); };
+    const V two = C(2.0f);
+    const V al = at(row.above, -1), ar = at(row.above, 1), bl = at(row.below, -1), br = at(row.below, 1);
+    const V right = hn::Add(hn::MulAdd(two, at(row.here, 1), ar), br), left = hn::Add(hn::MulAdd(two, at(row.here, -1), al), bl);
+    const V under = hn::Add(hn::MulAdd(two, at(row.below, 0), bl), br), over = hn::Add(hn::MulAdd(two, at(row.above, 0), al), ar);
+    const V slope = hn::Mul(depth, C(-0.125f));
+    return Unit({hn::Mul(slope, hn::Sub(right, left)), hn::Mul(slope, hn::Sub(under, over)), C(1.0f)});
+}
+
+HWY_INLINE Vector Lamp(const ReliefLight& light, const ReliefRow& row, int x, V depth) {
+    const F f;
+    if (!light.near) return {C(light.lamp[0]), C(light.lamp[1]), C(light.lamp[2])};
+    auto nearest = [](V way, float period) {
+        return hn::Sub(way, hn::Mul(hn::Round(hn::Mul(way, C(1.0f / period))), C(period)));
+    };
+    const V dx = nearest(hn::Sub(C(light.lamp[0] - static_cast<float>(x)), hn::Iota(f, 0)), light.period[0]);
+    const V dy = nearest(C(light.lamp[1] - static_cast<float>(row.y)), light.period[1]);
+    return Unit({dx, dy, hn::NegMulAdd(depth, hn::LoadU(f, row.here + x), C(light.lamp[2]))});
+}
+
+void Row(const ReliefLight& light, const ReliefRow& row) {
+    const F f;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    const V zero = hn::Zero(f), one = C(1.0f), depth = C(light.depth), strength = C(light.strength);
+    for (int x = 0; x < row.width; x += lanes) {
+        auto or_one = [&](const float* line) { return line ? hn::LoadU(f, line + x) : one; };
+        const Vector normal = Normal(row, x, depth), lamp = Lamp(light, row, x, depth);
+        const V open = or_one(row.open);
+        const V lit = hn::Mul(hn::Mul(C(light.diffuse), hn::Max(zero, Dot(normal, lamp))), hn::Mul(open, or_one(row.sky)));
+        V shine = zero;
+        if (light.shine > 0) {
+            const Vector half = Unit({lamp.x, lamp.y, hn::Add(lamp.z, one)});
+            shine = hn::Mul(powers::Power(hn::Max(zero, Dot(normal, half)), C(light.sharpness)), hn::Mul(open, C(light.shine)));
+        }
+        const auto within = hn::FirstN(f, static_cast<std::size_t>(row.width - x < lanes ? row.width - x : lanes));
+        for (int c = 0; c < row.channels; ++c) {
+            const V tint = C(light.tint[c]);
+            V result;
+            if (light.light_only) {
+                result = hn::Mul(hn::Mul(strength, tint), hn::Add(lit, shine));
+            } else {
+                // Light multiplies in linear values; a level place keeps the tone it has.
+                const V gain = hn::MulSub(hn::Mul(tint, lit), C(1.0f / light.level), one);
+                const V ratio = hn::Max(zero, hn::MulAdd(strength, gain, one));
+                V value = hn::LoadU(f, row.in[c] + x);
+                const V cover = or_one(row.cover);
+                if (row.cover) value = hn::IfThenElseZero(hn::Gt(cover, zero), hn::Div(value, cover));
+                const V linear = hn::MulAdd(hn::Mul(strength, tint), shine, hn::Mul(powers::ToLinear(value), ratio));
+                result = powers::ToEncoded(linear);
+                if (row.cover) result = hn::Mul(result, cover);
+            }
+            if (x + lanes <= row.width)
+                hn::StoreU(result, f, row.out[c] + x);
+            else
+                hn::BlendedStore(result, within, f, row.out[c] + x);
+        }
+    }
+}
+
+}  // namespace HWY_NAMESPACE
+}  // namespace loom
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace loom {
+HWY_EXPORT(Row);
+void relief_row(const ReliefLight& light, const ReliefRow& row) { HWY_DYNAMIC_DISPATCH(Row)(light, row); }
+}  // namespace loom
+#endif
