@@ -51,44 +51,52 @@ HWY_INLINE Vector Lamp(const ReliefLight& light, const ReliefRow& row, int x, V 
     return Unit({dx, dy, hn::NegMulAdd(depth, hn::LoadU(f, row.here + x), C(light.lamp[2]))});
 }
 
-void Row(const ReliefLight& light, const ReliefRow& row) {
+template <int channels>
+HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
     const F f;
     const int lanes = static_cast<int>(hn::Lanes(f));
     const V zero = hn::Zero(f), one = C(1.0f), depth = C(light.depth), strength = C(light.strength);
     for (int x = 0; x < row.width; x += lanes) {
         auto or_one = [&](const float* line) { return line ? hn::LoadU(f, line + x) : one; };
         const Vector normal = Normal(row, x, depth), lamp = Lamp(light, row, x, depth);
-        const V open = or_one(row.open);
+        const V open = or_one(row.open), cover = or_one(row.cover);
         const V lit = hn::Mul(hn::Mul(C(light.diffuse), hn::Max(zero, Dot(normal, lamp))), hn::Mul(open, or_one(row.sky)));
         V shine = zero;
         if (light.shine > 0) {
             const Vector half = Unit({lamp.x, lamp.y, hn::Add(lamp.z, one)});
-            shine = hn::Mul(powers::Power(hn::Max(zero, Dot(normal, half)), C(light.sharpness)), hn::Mul(open, C(light.shine)));
+            const auto raised = powers::Power<1>({{hn::Max(zero, Dot(normal, half))}}, C(light.sharpness));
+            shine = hn::Mul(raised.v[0], hn::Mul(open, C(light.shine)));
         }
-        const auto within = hn::FirstN(f, static_cast<std::size_t>(row.width - x < lanes ? row.width - x : lanes));
-        for (int c = 0; c < row.channels; ++c) {
-            const V tint = C(light.tint[c]);
-            V result;
-            if (light.light_only) {
-                result = hn::Mul(hn::Mul(strength, tint), hn::Add(lit, shine));
-            } else {
-                // Light multiplies in linear values; a level place keeps the tone it has.
-                const V gain = hn::MulSub(hn::Mul(tint, lit), C(1.0f / light.level), one);
-                const V ratio = hn::Max(zero, hn::MulAdd(strength, gain, one));
-                V value = hn::LoadU(f, row.in[c] + x);
-                const V cover = or_one(row.cover);
-                if (row.cover) value = hn::IfThenElseZero(hn::Gt(cover, zero), hn::Div(value, cover));
-                const V linear = hn::MulAdd(hn::Mul(strength, tint), shine, hn::Mul(powers::ToLinear(value), ratio));
-                result = powers::ToEncoded(linear);
-                if (row.cover) result = hn::Mul(result, cover);
+        powers::Many<channels> result;
+        if (light.light_only) {
+            for (int c = 0; c < channels; ++c)
+                result.v[c] = hn::Mul(hn::Mul(strength, C(light.tint[c])), hn::Add(lit, shine));
+        } else {
+            // Light multiplies in linear values; a level place keeps the tone it has.
+            for (int c = 0; c < channels; ++c) {
+                result.v[c] = hn::LoadU(f, row.in[c] + x);
+                if (row.cover) result.v[c] = hn::IfThenElseZero(hn::Gt(cover, zero), hn::Div(result.v[c], cover));
             }
-            if (x + lanes <= row.width)
-                hn::StoreU(result, f, row.out[c] + x);
-            else
-                hn::BlendedStore(result, within, f, row.out[c] + x);
+            result = powers::ToLinear(result);
+            for (int c = 0; c < channels; ++c) {
+                const V tint = C(light.tint[c]), gain = hn::MulSub(hn::Mul(tint, lit), C(1.0f / light.level), one);
+                const V ratio = hn::Max(zero, hn::MulAdd(strength, gain, one));
+                result.v[c] = hn::MulAdd(hn::Mul(strength, tint), shine, hn::Mul(result.v[c], ratio));
+            }
+            result = powers::ToEncoded(result);
+            if (row.cover)
+                for (int c = 0; c < channels; ++c) result.v[c] = hn::Mul(result.v[c], cover);
         }
+        const int left = row.width - x;
+        for (int c = 0; c < channels; ++c)
+            if (left >= lanes)
+                hn::StoreU(result.v[c], f, row.out[c] + x);
+            else
+                hn::BlendedStore(result.v[c], hn::FirstN(f, static_cast<std::size_t>(left)), f, row.out[c] + x);
     }
 }
+
+void Row(const ReliefLight& light, const ReliefRow& row) { (row.channels == 1 ? Channels<1> : Channels<3>)(light, row); }
 
 }  // namespace HWY_NAMESPACE
 }  // namespace loom
