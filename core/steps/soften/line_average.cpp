@@ -4,14 +4,15 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
+
+#include "core/steps/soften/line_kernel.h"
 
 namespace loom {
 
 namespace {
 
 constexpr double pi = 3.14159265358979323846;
-constexpr int block = 128;  // columns that are summed side by side
+constexpr int block = 256;  // columns that are summed side by side
 constexpr int phases = 4;   // lines per pixel
 constexpr double short_line = 16;
 
@@ -81,20 +82,15 @@ public:
             if (window_.bell)
                 for (int i = 0; i < count; ++i) turned[i] += c * line[i], side[i] += s * line[i];
         }
-        const double rc = std::cos(window_.turn), rs = std::sin(window_.turn);
-        const double ec = std::cos(window_.turn * reach), es = std::sin(window_.turn * reach);
+        const LineTurn turn{std::cos(window_.turn), std::sin(window_.turn), std::cos(window_.turn * reach),
+                            std::sin(window_.turn * reach)};
         for (int y = 0; y < height_; ++y) {
             emit(phase, first, count, y, plain, turned, out);
             // Move the window one row on: the oldest row leaves, all turn by one step, the next row enters.
             read(phase, first, count, y - reach, line);
             read(phase, first, count, y + reach + 1, entering);
-            for (int i = 0; i < count; ++i) plain[i] += entering[i] - line[i];
-            if (!window_.bell) continue;
-            for (int i = 0; i < count; ++i) {
-                const double c = turned[i] - ec * line[i], s = side[i] + es * line[i];
-                turned[i] = rc * c + rs * s + ec * entering[i];
-                side[i] = rc * s - rs * c + es * entering[i];
-            }
+            line_move(plain, entering, line, count);
+            if (window_.bell) line_turn(turned, side, entering, line, turn, count);
         }
     }
 
@@ -106,7 +102,7 @@ private:
         const double t = shift - whole;
         const int start = wrap(first + static_cast<int>(std::fmod(whole, width_)), width_);
         const float* row = wide_.row(wrap(y, height_)) + start;
-        for (int i = 0; i < count; ++i) line[i] = row[i] + t * (row[i + 1] - row[i]);
+        line_read(row, t, count, line);
     }
 
     /// Writes the lines' share of row `y`: pixels lie between two lines, weighted by nearness.
@@ -118,24 +114,20 @@ private:
             const double weight = next ? t : 1 - t;
             const double index = whole + next;
             if (weight == 0 || static_cast<int>(index - phases * std::floor(index / phases)) != phase) continue;
-            double sums[block];
-            if (window_.bell) {
-                for (int i = 0; i < count; ++i) sums[i] = 0.5 * (plain[i] + turned[i]);
-            } else if (window_.end > 0) {
-                double before[block], after[block];
+            // The bell is half a constant and half a cosine; an even window counts the samples beyond its ends in part.
+            double before[block], after[block];
+            double share = window_.bell ? 0.5 : window_.end, factor = weight * window_.norm * (window_.bell ? 0.5 : 1);
+            const double *more = turned, *others = turned;
+            if (!window_.bell && window_.end > 0) {
                 read(phase, first, count, y - window_.reach - 1, before);
                 read(phase, first, count, y + window_.reach + 1, after);
-                for (int i = 0; i < count; ++i) sums[i] = plain[i] + window_.end * (before[i] + after[i]);
-            } else {
-                std::copy_n(plain, count, sums);
+                more = before, others = after;
             }
-            const double factor = weight * window_.norm;
             float* row = out.row(y);
-            int x = wrap(first - static_cast<int>(std::fmod(std::floor(index / phases), width_)), width_);
-            for (int i = 0; i < count; ++i) {
-                row[x] += static_cast<float>(factor * sums[i]);
-                if (++x == width_) x = 0;
-            }
+            const int x = wrap(first - static_cast<int>(std::fmod(std::floor(index / phases), width_)), width_);
+            const int whole_part = std::min(count, width_ - x);
+            line_add(row + x, factor, plain, share, more, others, whole_part);
+            line_add(row, factor, plain + whole_part, share, more + whole_part, others + whole_part, count - whole_part);
         }
     }
 
