@@ -76,6 +76,17 @@ void opencv_median_2_px(benchmark::State& state) {
 }
 BENCHMARK(opencv_median_2_px)->Unit(benchmark::kMillisecond);
 
+void median_4_px(benchmark::State& state) { treated(state, "median", {{"radius", 4.0}}); }
+BENCHMARK(median_4_px)->Unit(benchmark::kMillisecond);
+void median_24_px(benchmark::State& state) { treated(state, "median", {{"radius", 24.0}}); }
+BENCHMARK(median_24_px)->Unit(benchmark::kMillisecond);
+/// OpenCV takes medians of more than 5 x 5 of bytes only.
+void opencv_median_24_px_of_bytes(benchmark::State& state) {
+    cv::Mat bytes;
+    mat(0).convertTo(bytes, CV_8U, 255);
+    peer(state, [&](const cv::Mat&, cv::Mat& out) { cv::medianBlur(bytes, out, 49); });
+}
+BENCHMARK(opencv_median_24_px_of_bytes)->Unit(benchmark::kMillisecond);
 void smooth_12_px(benchmark::State& state) { treated(state, "smooth", {{"radius", 12.0}}); }
 BENCHMARK(smooth_12_px)->Unit(benchmark::kMillisecond);
 void opencv_guided_12_px(benchmark::State& state) {

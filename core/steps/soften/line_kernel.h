@@ -1,0 +1,22 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The loops of running sums along lines, built once for every instruction set. All arrays hold `count` entries.
+#pragma once
+
+namespace loom {
+
+/// line[i] = row[i] + t * (row[i + 1] - row[i]).
+void line_read(const float* row, double t, int count, double* line);
+/// sums[i] += entering[i] - leaving[i].
+void line_move(double* sums, const double* entering, const double* leaving, int count);
+/// The sums `along` and `side` of a window of 2 reach + 1 samples times the cosine and sine of `turn` a step, moved one step on.
+struct LineTurn {
+    double cosine, sine;          ///< of one step
+    double end_cosine, end_sine;  ///< of `reach` steps
+};
+void line_turn(double* along, double* side, const double* entering, const double* leaving, const LineTurn& turn, int count);
+/// row[i] += factor * (sums[i] + share * (more[i] + others[i])).
+void line_add(float* row, double factor, const double* sums, double share, const double* more, const double* others, int count);
+
+}  // namespace loom
