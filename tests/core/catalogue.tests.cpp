@@ -144,8 +144,12 @@ TEST_CASE("every step that keeps the tile commutes with moving the tile, or draw
             INFO(words(step, values));
             const Bundle a = rolled(applied(std::string(step.id), values, &in, size, 0, 0, &in), 31, 17);
             const Bundle b = applied(std::string(step.id), values, &moved, size, 0, 0, &moved);
-            // Streamlines are followed over rounded places, so that single ones may part.
-            CHECK(greatest_difference(a, b) < (step.id == "flow" ? 4e-3 : 2e-4));
+            if (step.id == "flow") {
+                // Streamlines are followed over rounded places, so that single ones part where no direction is clear.
+                for (std::size_t c = 0; c < a.colour.size(); ++c) CHECK(mean_difference(*a.colour[c], *b.colour[c]) < 1e-4);
+                continue;
+            }
+            CHECK(greatest_difference(a, b) < 2e-4);
         }
     }
 }

@@ -150,6 +150,32 @@ double best_shift(const Bundle& in, double half_share) {
     return static_cast<double>(best) / side;
 }
 
+/// What the band is covered with may be calmer or livelier than what was there: its distance from the mean is scaled, most
+/// where the cover counts fully, until the picture's deviation is what it was.
+void keep_contrast(const Plane& before, const Plane& share_of_cover, Plane& after) {
+    const std::size_t count = after.size().pixels();
+    auto mean_of = [&](const Plane& plane) {
+        double sum = 0;
+        for (std::size_t i = 0; i < count; ++i) sum += static_cast<double>(plane.data()[i]);
+        return sum / static_cast<double>(count);
+    };
+    const double mean = mean_of(after), mean_before = mean_of(before);
+    // The squared deviation is a + 2 g b + g^2 c in the gain g that the cover gets.
+    double a = 0, b = 0, c = 0, wanted = 0;
+    for (std::size_t i = 0; i < count; ++i) {
+        const double off = static_cast<double>(after.data()[i]) - mean, t = static_cast<double>(share_of_cover.data()[i]),
+                     off_before = static_cast<double>(before.data()[i]) - mean_before;
+        a += off * off, b += t * off * off, c += t * t * off * off, wanted += off_before * off_before;
+    }
+    if (c <= 0) return;
+    const double root = b * b - c * (a - wanted);
+    const double gain = std::clamp(root > 0 ? (-b + std::sqrt(root)) / c : -0.25, -0.25, 0.25);
+    for (std::size_t i = 0; i < count; ++i) {
+        const auto factor = static_cast<float>(1 + gain * static_cast<double>(share_of_cover.data()[i]));
+        after.data()[i] = static_cast<float>(mean) + (after.data()[i] - static_cast<float>(mean)) * factor;
+    }
+}
+
 Bundle closed_across(const Bundle& in, const Settings& s, const Job& job) {
     const Size size = in.size();
     const int half = std::clamp(static_cast<int>(s.width / 100 * size.width / 2), 2, std::max(2, size.width / 4));
@@ -211,6 +237,7 @@ Bundle closed_across(const Bundle& in, const Settings& s, const Job& job) {
                         to = own + t * (other - own);
                 }
         });
+        if (keep_histogram) keep_contrast(*plane, share_of_cover, out);
         return share(std::move(out));
     };
     Bundle out;

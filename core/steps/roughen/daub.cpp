@@ -12,7 +12,9 @@
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
 #include "core/image/sample.h"
+#include "core/image/sample_kernel.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/roughen/daub_kernel.h"
 
 namespace loom {
 
@@ -24,12 +26,12 @@ struct Settings {
     double follow = 60;
 };
 
-constexpr int sectors = 8, reach = 4;
+constexpr int reach = 4;
 
 /// A place in the unit disc and how much it counts in each sector.
 struct Place {
     float x, y;
-    std::array<float, sectors> weight;
+    std::array<float, daub_sectors> weight;
 };
 
 std::vector<Place> places() {
@@ -40,10 +42,10 @@ std::vector<Place> places() {
             if (far > 1.01) continue;
             Place place{static_cast<float>(x), static_cast<float>(y), {}};
             const double bell = std::exp(-2 * far * far), turn = std::atan2(y, x);
-            for (int k = 0; k < sectors; ++k) {
+            for (int k = 0; k < daub_sectors; ++k) {
                 // Sectors overlap: each falls off as the square of a cosine over its neighbours.
-                const double off = std::remainder(turn - k * 6.283185307179586 / sectors, 6.283185307179586);
-                const double share = far < 1e-9                     ? 1.0 / sectors
+                const double off = std::remainder(turn - k * 6.283185307179586 / daub_sectors, 6.283185307179586);
+                const double share = far < 1e-9                     ? 1.0 / daub_sectors
                                      : std::abs(off) < 0.7853981634 ? std::pow(std::cos(2 * off), 2)
                                                                     : 0.0;
                 place.weight[static_cast<std::size_t>(k)] = static_cast<float>(bell * share);
@@ -70,8 +72,9 @@ Bundle run(const Settings& s, const StepContext& context) {
     for_rows(*context.job, size.height, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < size.width; ++x) {
-                const float gx = tone->wrapped(x + step, y) - tone->wrapped(x - step, y),
-                            gy = tone->wrapped(x, y + step) - tone->wrapped(x, y - step);
+                const float* row = tone->row(y);
+                const float gx = row[wrap_near(x + step, size.width)] - row[wrap_near(x - step, size.width)],
+                            gy = tone->row(wrap_near(y + step, size.height))[x] - tone->row(wrap_near(y - step, size.height))[x];
                 xx.row(y)[x] = gx * gx, xy.row(y)[x] = gx * gy, yy.row(y)[x] = gy * gy;
             }
     });
@@ -82,42 +85,29 @@ Bundle run(const Settings& s, const StepContext& context) {
     const auto sharp = static_cast<float>(std::pow(10.0, 1 + 3 * s.sharpness / 100)), follow = static_cast<float>(s.follow / 100);
     const std::size_t channels = planes.size();
     std::vector<Plane> out;
-    for (std::size_t k = 0; k < channels; ++k) out.emplace_back(size);
-    for_ranges(*context.job, size.height, 8, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < size.width; ++x) {
-                const float e = xx.row(y)[x], f = xy.row(y)[x], g = yy.row(y)[x];
-                const float root = std::sqrt((e - g) * (e - g) + 4 * f * f), anisotropy = e + g > 1e-9f ? root / (e + g) : 0.0f;
-                // Along the edge: across the steepest change.
-                const float turn = 0.5f * std::atan2(2 * f, e - g) + 1.5707963f, c = std::cos(turn), n = std::sin(turn);
-                const float stretch = 1 + follow * anisotropy, a = static_cast<float>(radius) * stretch,
-                            b = static_cast<float>(radius) / stretch;
-                float mean[sectors][4] = {}, square[sectors] = {}, weight[sectors] = {};
+    std::vector<const float*> sources;
+    for (std::size_t k = 0; k < channels; ++k) out.emplace_back(size), sources.push_back(read[k].data());
+    const DaubSettings settings{static_cast<float>(radius), sharp, follow, static_cast<int>(channels)};
+    // A tile at a time: its sums stay near the core while all places are read.
+    constexpr int tile = daub_tile;
+    for_ranges(*context.job, size.height, 4, [&](int first, int last) {
+        const auto sums = std::make_unique<DaubSums>();
+        std::vector<float> px(tile), py(tile), values(channels * tile);
+        std::vector<float*> rows(channels), results(channels);
+        for (std::size_t k = 0; k < channels; ++k) rows[k] = values.data() + k * tile;
+        for (int left = 0; left < size.width; left += tile)
+            for (int y = first; y < last; ++y) {
+                context.job->check();
+                const int count = std::min(tile, size.width - left);
+                for (std::size_t k = 0; k < channels; ++k) results[k] = out[k].row(y) + left;
+                daub_begin(settings, xx.row(y) + left, xy.row(y) + left, yy.row(y) + left, count, *sums);
                 for (const Place& place : all) {
-                    const float along = place.x * a, across = place.y * b;
-                    const float px = static_cast<float>(x) + along * c - across * n,
-                                py = static_cast<float>(y) + along * n + across * c;
-                    float value[4], sum = 0;
-                    for (std::size_t k = 0; k < channels; ++k) {
-                        value[k] = sample_bilinear(read[k], px, py);
-                        sum += value[k] * value[k];
-                    }
-                    for (int k = 0; k < sectors; ++k) {
-                        const float w = place.weight[static_cast<std::size_t>(k)];
-                        if (w == 0) continue;
-                        weight[k] += w, square[k] += w * sum;
-                        for (std::size_t q = 0; q < channels; ++q) mean[k][q] += w * value[q];
-                    }
+                    daub_places(*sums, place.x, place.y, static_cast<float>(left), static_cast<float>(y), count, px.data(),
+                                py.data());
+                    read_bilinear(sources.data(), settings.channels, size, px.data(), py.data(), count, rows.data());
+                    daub_add(settings, rows.data(), place.weight.data(), count, *sums);
                 }
-                float total = 0, result[4] = {};
-                for (int k = 0; k < sectors; ++k) {
-                    float spread = square[k] / weight[k];
-                    for (std::size_t q = 0; q < channels; ++q) mean[k][q] /= weight[k], spread -= mean[k][q] * mean[k][q];
-                    const float calm = 1 + sharp * std::max(0.0f, spread), share = 1 / (calm * calm * calm * calm);
-                    total += share;
-                    for (std::size_t q = 0; q < channels; ++q) result[q] += share * mean[k][q];
-                }
-                for (std::size_t q = 0; q < channels; ++q) out[q].row(y)[x] = result[q] / total;
+                daub_finish(settings, *sums, count, results.data());
             }
     });
     Bundle result;
