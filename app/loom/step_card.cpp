@@ -37,7 +37,7 @@ void StepCard::set_step(const Step& step) {
     const StepDescription* description = find_step(step.kind);
     setToolTip(
         description
-            ? qt(description->summary)
+            ? qt(description->summary) + (cannot_repeat() ? tr("\nDoes not repeat: %1.").arg(qt(description->tiles_note)) : QString())
             : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
     update();
 }
@@ -53,6 +53,11 @@ void StepCard::set_selected(bool selected) {
     update();
 }
 
+bool StepCard::cannot_repeat() const {
+    const StepDescription* description = find_step(step_.kind);
+    return description && description->tiles == Tiling::breaks;
+}
+
 QString StepCard::headline() const {
     const StepDescription* description = find_step(step_.kind);
     if (!description) return tr("unknown");
@@ -61,6 +66,7 @@ QString StepCard::headline() const {
         if (const Parameter* p = description->parameter(id); p && relevant(*description, *p, step_.set))
             parts << QString::fromStdString(show_value(*p, value_or_default(*p, step_.set)));
     if (step_.amount < 100) parts << tr("at %1 %").arg(step_.amount, 0, 'f', 0);
+    if (!step_.where.empty()) parts << tr("in places");
     return parts.join(QString::fromUtf8(", "));
 }
 
@@ -126,11 +132,14 @@ void StepCard::paintEvent(QPaintEvent*) {
                      small.elidedText(detail, Qt::ElideRight, text.width()));
     if (!picture_.image.isNull() && step_.on) {
         const bool visible = picture_.seam > seam_visible;
-        if (visible || selected_) {
+        if (visible || selected_ || cannot_repeat()) {
             painter.setFont(theme::strong_font(11));
-            painter.setPen(visible ? c.warn : c.good);
+            painter.setPen(visible ? c.warn : cannot_repeat() ? c.faint : c.good);
+            const QString mark = visible          ? tr("seam %1").arg(picture_.seam, 0, 'f', 1)
+                                 : cannot_repeat() ? tr("can open the seam")
+                                                   : tr("seam ok");
             painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
-                             visible ? tr("seam %1").arg(picture_.seam, 0, 'f', 1) : tr("seam ok"));
+                             QFontMetrics(painter.font()).elidedText(mark, Qt::ElideRight, text.width()));
         }
     }
 }

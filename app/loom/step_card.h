@@ -41,6 +41,7 @@ protected:
     void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
+    bool cannot_repeat() const;
     QString headline() const;
 
     std::string strand_;

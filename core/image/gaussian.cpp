@@ -18,7 +18,7 @@ constexpr double least = 0.02;
 
 /// Weights from the middle outwards.
 std::vector<float> half_kernel(double sigma) {
-    const int radius = std::max(1, static_cast<int>(std::ceil(3.5 * sigma)));
+    const int radius = std::max(1, static_cast<int>(std::ceil(3.0 * sigma)));
     std::vector<double> values;
     double sum = 0;
     for (int k = 0; k <= radius; ++k) sum += (k ? 2 : 1) * values.emplace_back(std::exp(-0.5 * k * k / (sigma * sigma)));
@@ -37,36 +37,38 @@ void pad(const float* from, int width, int radius, std::vector<float>& padded) {
     }
 }
 
-/// Both directions at once, band by band: the rows of a band are blurred across into a buffer, then down from there.
+/// Both directions at once: rows are blurred across into a ring of as many as the kernel is high, and down from there, so that
+/// what lies between stays near the core.
 void direct(const Plane& in, Plane& out, double across, double down, const Job& job) {
     const auto wx = half_kernel(std::max(across, least)), wy = half_kernel(std::max(down, least));
     const int rx = across > least ? static_cast<int>(wx.size()) - 1 : 0, ry = down > least ? static_cast<int>(wy.size()) - 1 : 0;
     const int width = in.width();
     constexpr int band = 64;
-    for_ranges(job, (in.height() + band - 1) / band, 1, [&](int from, int to) {
+    for_ranges(job, in.height(), band, [&](int first, int last) {
         std::vector<float> padded;
         std::vector<const float*> rows(static_cast<std::size_t>(2 * std::max(rx, ry) + 1));
-        for (int part = from; part < to; ++part) {
-            const int first = part * band, last = std::min(first + band, in.height());
-            Plane buffer({width, last - first + 2 * ry});
-            for (int y = first - ry; y < last + ry; ++y) {
-                const float* row = in.row(wrap(y, in.height()));
-                float* to_row = buffer.row(y - first + ry);
-                if (rx == 0) {
-                    std::copy_n(row, width, to_row);
-                    continue;
-                }
-                pad(row, width, rx, padded);
-                for (int k = 0; k <= 2 * rx; ++k) rows[static_cast<std::size_t>(k)] = padded.data() + k;
-                symmetric_sum(rows.data(), wx.data(), rx, width, to_row);
+        const int high = 2 * ry + 1;
+        // Rows of the ring do not lie whole pages apart, which would make them compete for the same places of the cache.
+        Plane ring({width + 80, high});
+        auto blur_across = [&](int y) {
+            const float* row = in.row(wrap(y, in.height()));
+            float* to = ring.row(wrap(y, high));
+            if (rx == 0) {
+                std::copy_n(row, width, to);
+                return;
             }
-            for (int y = first; y < last; ++y) {
-                for (int k = 0; k <= 2 * ry; ++k) rows[static_cast<std::size_t>(k)] = buffer.row(y - first + k);
-                if (ry == 0)
-                    std::copy_n(rows[0], width, out.row(y));
-                else
-                    symmetric_sum(rows.data(), wy.data(), ry, width, out.row(y));
-            }
+            pad(row, width, rx, padded);
+            for (int k = 0; k <= 2 * rx; ++k) rows[static_cast<std::size_t>(k)] = padded.data() + k;
+            symmetric_sum(rows.data(), wx.data(), rx, width, to);
+        };
+        for (int y = first - ry; y < first + ry; ++y) blur_across(y);
+        for (int y = first; y < last; ++y) {
+            blur_across(y + ry);
+            for (int k = -ry; k <= ry; ++k) rows[static_cast<std::size_t>(k + ry)] = ring.row(wrap(y + k, high));
+            if (ry == 0)
+                std::copy_n(rows[0], width, out.row(y));
+            else
+                symmetric_sum(rows.data(), wy.data(), ry, width, out.row(y));
         }
     });
 }
