@@ -45,7 +45,7 @@ std::string capital(std::string_view word_of) {
 
 /// Formulas have characters that mean something in a table.
 std::string in_code(const Parameter& p, const std::string& text) {
-    if (p.kind != Kind::formula) return text;
+    if (p.kind != Kind::formula && p.kind != Kind::draft) return text;
     std::string code("`");
     code += text;
     code += '`';

@@ -58,6 +58,7 @@ private:
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
     void add_route(Map map);
     void add_formula(const Address& at, const Parameter& parameter);
+    void add_draft(const Address& at, const Parameter& parameter);
     void add_inputs(const Address& at, const Parameter& parameter, bool fixed);
     void add_text(const Address& at, const Parameter& parameter);
     void add_picture(const Address& at, const Parameter& parameter);

@@ -15,6 +15,7 @@
 
 #include "app/loom/tuning_desk.h"
 #include "app/samples/samples_view.h"
+#include "app/widgets/draft_edit.h"
 #include "app/widgets/formula_edit.h"
 #include "app/widgets/inputs_edit.h"
 #include "app/widgets/text.h"
@@ -66,6 +67,21 @@ void TuningDesk::add_formula(const Address& at, const Parameter& p) {
         edit->set_expression(QString::fromStdString(std::get<std::string>(*value)));
         reset->setEnabled(*value != fallback);
     };
+}
+
+void TuningDesk::add_draft(const Address& at, const Parameter& p) {
+    auto* edit = new DraftEdit(qt(p.title));
+    connect(edit, &DraftEdit::refused, &session_, &Session::refused);
+    connect(edit, &DraftEdit::changed, this, [this, at](const Draft& draft, const QString& gesture) {
+        session_.set_value(at, Value(draft_text(draft)), gesture);
+    });
+    auto refresh = [this, at, edit] {
+        const auto value = value_at(session_.recipe(), at);
+        if (!value) return;
+        if (const auto draft = read_draft(std::get<std::string>(*value)); draft && *draft != edit->draft()) edit->set_draft(*draft);
+    };
+    refresh();
+    add_wide_row(at.parameter, qt(p.help), edit).refresh = refresh;
 }
 
 void TuningDesk::add_inputs(const Address& at, const Parameter& p, bool fixed) {

@@ -122,6 +122,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
         }
         case Kind::text: return add_text(at, p);
         case Kind::formula: return add_formula(at, p);
+        case Kind::draft: return add_draft(at, p);
         case Kind::inputs: {
             const Step* step = session_.recipe().step(at);
             // The dials of a recipe within have their ranges from there.

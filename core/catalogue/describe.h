@@ -81,6 +81,12 @@ public:
         step_.parameters.back().check = check;
         return *this;
     }
+    Describe& draft(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                    std::optional<TextFault> (*check)(std::string_view), When when = {}) {
+        plain<std::string>(Kind::draft, id, title, member, help, when);
+        step_.parameters.back().check = check;
+        return *this;
+    }
     /// `present`: all inputs as they are now.
     Describe& inputs(std::string_view id, std::string_view title, Inputs Settings::*member, std::string_view help,
                      Inputs (*present)(const Settings&)) {

@@ -112,6 +112,7 @@ std::optional<std::string> refuses(const Parameter& p, const Value& value) {
             case Kind::strand: return "must be the id of a strand";
             case Kind::text: return "must be a text";
             case Kind::formula: return "must be a formula";
+            case Kind::draft: return "must be rows of # and . between slashes";
             case Kind::inputs: return "must be a list of inputs with name, value, min and max";
             case Kind::picture: return "must be the name of a picture in the recipe, assets/...";
             case Kind::recipe: return "must be the name of a recipe in the recipe, assets/...";
@@ -141,6 +142,9 @@ std::optional<std::string> refuses(const Parameter& p, const Value& value) {
             break;
         }
         case Kind::inputs: return inputs_refused(std::get<Inputs>(value));
+        case Kind::draft:
+            if (const auto fault = p.check(std::get<std::string>(value))) return "goes wrong: " + fault->message;
+            break;
         case Kind::formula:
             if (std::get<std::string>(value).size() > longest_formula)
                 return "may have at most " + std::to_string(longest_formula) + " characters";
@@ -230,6 +234,7 @@ std::optional<Value> parse_value(const Parameter& p, std::string_view text) {
         case Kind::strand:
         case Kind::text:
         case Kind::formula:
+        case Kind::draft:
         case Kind::picture:
         case Kind::recipe: return Value(std::string(text));
         case Kind::inputs: return parse_inputs(text);
@@ -264,7 +269,8 @@ std::string show_value(const Parameter& p, const Value& value) {
             return std::get<std::string>(value);
         case Kind::strand:
         case Kind::text:
-        case Kind::formula: return std::get<std::string>(value).empty() ? "none" : std::get<std::string>(value);
+        case Kind::formula:
+        case Kind::draft: return std::get<std::string>(value).empty() ? "none" : std::get<std::string>(value);
         case Kind::picture:
         case Kind::recipe: return std::get<std::string>(value).empty() ? "none" : "kept inside";
         case Kind::inputs: {

@@ -34,6 +34,7 @@ enum class Kind {
     strand,
     text,     ///< a short text, such as a name
     formula,  ///< an expression
+    draft,    ///< which thread lies on top, as rows of marks
     inputs,   ///< named numbers
     picture,  ///< the name of a picture that the recipe keeps, "assets/..."
     recipe,   ///< the name of a recipe that the recipe keeps
@@ -67,7 +68,7 @@ struct Parameter {
     ToneHandle tone_handle = ToneHandle::none;
     std::string_view group_id;                   ///< shown only while this choice or toggle parameter ...
     std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
-    /// Reads a formula; null for all other kinds.
+    /// Reads a formula or a draft; null for all other kinds.
     std::optional<TextFault> (*check)(std::string_view text) = nullptr;
 };
 

@@ -125,6 +125,7 @@ public:
             case Kind::strand:
             case Kind::text:
             case Kind::formula:
+            case Kind::draft:
             case Kind::picture:
             case Kind::recipe:
                 if (node.is_string()) read = Value(node.get<std::string>());

@@ -12,7 +12,15 @@
     STEP(static)              \
     STEP(clouds)              \
     STEP(cells)               \
+    STEP(veins)               \
+    STEP(facets)              \
+    STEP(dashes)              \
+    STEP(streaks)             \
+    STEP(rings)               \
+    STEP(weave)               \
+    STEP(courses)             \
     STEP(stripes)             \
+    STEP(scatter)             \
     STEP(image)               \
     STEP(formula)             \
     STEP(recipe)              \
@@ -38,6 +46,7 @@
     STEP(press)               \
     STEP(displace)            \
     STEP(wander)              \
+    STEP(byobject)            \
     STEP(crinkle)             \
     STEP(wave)                \
     STEP(ripple)              \

@@ -1,0 +1,176 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Gives every object of a strand its own piece of this texture: boards from one grain, bricks with faces of their own.
+#include <algorithm>
+#include <cmath>
+#include <unordered_map>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/colour/colour.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/bend/resample.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    std::string objects;
+    double offset = 100;
+    double turn = 0;
+    double flip = 50;
+    double scale = 0;
+    double tone = 20, hue = 0;
+};
+
+constexpr double pi = 3.14159265358979323846;
+
+/// Where an object's piece comes from: a turned, mirrored and scaled frame round its middle.
+struct Piece {
+    double x = 0, y = 0;  ///< its middle, pixels
+    double xx = 1, xy = 0, yx = 0, yy = 1;
+    double from_x = 0, from_y = 0;  ///< what lies in the middle, pixels
+    float tone = 0, turn_cosine = 1, turn_sine = 0;
+};
+
+/// The middles of objects that may lie over the tile's edges: means of directions round the torus.
+std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
+    const Size size = ids.size();
+    struct Sums {
+        double cx = 0, sx = 0, cy = 0, sy = 0;
+    };
+    std::unordered_map<int, Sums> sums;
+    std::vector<double> cx, sx;
+    for (int x = 0; x < size.width; ++x) cx.push_back(std::cos(2 * pi * x / size.width)), sx.push_back(std::sin(2 * pi * x / size.width));
+    for (int y = 0; y < size.height; ++y) {
+        if (y % 64 == 0) job.check();
+        const double cy = std::cos(2 * pi * y / size.height), sy = std::sin(2 * pi * y / size.height);
+        const float* row = ids.row(y);
+        for (int x = 0; x < size.width;) {
+            const int id = static_cast<int>(row[x]);
+            Sums& s = sums[id];
+            // Runs of one object are looked up once.
+            for (; x < size.width && static_cast<int>(row[x]) == id; ++x) s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy;
+        }
+    }
+    std::unordered_map<int, Piece> pieces;
+    for (const auto& [id, s] : sums) {
+        Piece piece;
+        // Objects as long as the tile have no middle along it; they begin at its edge.
+        const bool long_x = std::hypot(s.cx, s.sx) < 1e-3 * size.pixels() / 64, long_y = std::hypot(s.cy, s.sy) < 1e-3 * size.pixels() / 64;
+        piece.x = long_x ? size.width / 2.0 : std::fmod(std::atan2(s.sx, s.cx) / (2 * pi) + 1, 1.0) * size.width;
+        piece.y = long_y ? size.height / 2.0 : std::fmod(std::atan2(s.sy, s.cy) / (2 * pi) + 1, 1.0) * size.height;
+        pieces[id] = piece;
+    }
+    return pieces;
+}
+
+void draw_lots(const Settings& s, const StepContext& context, int id, Piece& piece) {
+    const std::uint64_t lots = mix64(context.seed, 0x6f626a + static_cast<std::uint64_t>(id));
+    auto lot = [&](std::uint64_t which) { return 2 * static_cast<double>(unit_float(mix64(lots, which))) - 1; };
+    const double turn = s.turn * pi / 180 * lot(0), size = std::exp(s.scale / 100 * 0.7 * lot(1));
+    const double mirror_x = lot(2) < 2 * s.flip / 100 - 1 ? -1 : 1, mirror_y = lot(3) < 2 * s.flip / 100 - 1 ? -1 : 1;
+    const double c = std::cos(turn) / size, n = std::sin(turn) / size;
+    piece.xx = mirror_x * c, piece.xy = mirror_x * n, piece.yx = -mirror_y * n, piece.yy = mirror_y * c;
+    piece.from_x = piece.x + s.offset / 100 * 0.5 * lot(4) * context.size.width;
+    piece.from_y = piece.y + s.offset / 100 * 0.5 * lot(5) * context.size.height;
+    piece.tone = static_cast<float>(s.tone / 100 * 0.35 * lot(6));
+    const double hue = s.hue / 100 * pi * lot(7) * 0.5;
+    piece.turn_cosine = static_cast<float>(std::cos(hue)), piece.turn_sine = static_cast<float>(std::sin(hue));
+}
+
+/// Tone and hue of each object's piece, in OKLab where there is colour.
+Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>& pieces, const Settings& s, const StepContext& context) {
+    if (s.tone <= 0 && s.hue <= 0) return in;
+    std::vector<Plane> planes;
+    for (const PlaneRef& plane : in.colour) planes.push_back(plane->clone());
+    for_rows(*context.job, context.size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            int id = -1;
+            const Piece* piece = nullptr;
+            for (int x = 0; x < context.size.width; ++x) {
+                if (const int here = static_cast<int>(ids.row(y)[x]); here != id || !piece) id = here, piece = &pieces.at(id);
+                const float cover = in.coverage ? in.coverage->row(y)[x] : 1.0f;
+                if (cover <= 0 || id == 0) continue;
+                if (planes.size() == 1) {
+                    planes[0].row(y)[x] += cover * piece->tone;
+                    continue;
+                }
+                const Colour colour{planes[0].row(y)[x] / cover, planes[1].row(y)[x] / cover, planes[2].row(y)[x] / cover};
+                Lab lab = to_oklab(colour);
+                const float a = lab.a;
+                lab.lightness = std::max(0.0f, lab.lightness + piece->tone);
+                lab.a = piece->turn_cosine * a - piece->turn_sine * lab.b, lab.b = piece->turn_sine * a + piece->turn_cosine * lab.b;
+                const Colour shown = from_oklab(lab);
+                planes[0].row(y)[x] = cover * shown.red, planes[1].row(y)[x] = cover * shown.green, planes[2].row(y)[x] = cover * shown.blue;
+            }
+        }
+    });
+    in.colour.clear();
+    for (Plane& plane : planes) in.colour.push_back(share(std::move(plane)));
+    return in;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const Bundle* source = context.other("objects");
+    const PlaneRef given = source ? source->plane(objects::id) : context.input->plane(objects::id);
+    if (!given) return *context.input;
+    const PlaneRef ids = given->size() == context.size ? given : share(nearest(*given, context.size));
+    std::unordered_map<int, Piece> pieces = middles_of(*ids, *context.job);
+    for (auto& [id, piece] : pieces) draw_lots(s, context, id, piece);
+    const double width = context.size.width, height = context.size.height;
+    Bundle out = resampled(
+        *context.input,
+        [&](int y, float* px, float* py) {
+            int id = -1;
+            const Piece* piece = nullptr;
+            for (int x = 0; x < context.size.width; ++x) {
+                if (const int here = static_cast<int>(ids->row(y)[x]); here != id || !piece) id = here, piece = &pieces.at(id);
+                if (id == 0) {
+                    px[x] = static_cast<float>(x), py[x] = static_cast<float>(y);
+                    continue;
+                }
+                double dx = x - piece->x, dy = y - piece->y;
+                dx -= width * std::round(dx / width), dy -= height * std::round(dy / height);
+                px[x] = static_cast<float>(piece->from_x + piece->xx * dx + piece->xy * dy);
+                py[x] = static_cast<float>(piece->from_y + piece->yx * dx + piece->yy * dy);
+            }
+        },
+        *context.job);
+    // The objects are those that were asked for, not the texture's own.
+    const Bundle* owner = source ? source : context.input;
+    for (const auto& [name, plane] : owner->named)
+        if (is_object_plane(name)) out.named[name] = plane->size() == context.size ? plane : share(nearest(*plane, context.size));
+    return tinted(std::move(out), *ids, pieces, s, context);
+}
+
+}  // namespace
+
+StepDescription describe_byobject() {
+    StepDescription base;
+    base.id = "byobject", base.title = "By object", base.family = Family::bend;
+    base.summary = "Gives every object its own piece of this texture.";
+    base.seeded = true;
+    base.scratch_planes = 4;
+    base.headline = {"offset", "turn"};
+    const Range share{0, 100, Unit::percent};
+    return Describe<Settings>(std::move(base))
+        .strand("objects", "Objects from", &Settings::objects, "The strand whose cells, bricks, boards, yarns or flakes are taken; none: this strand's own.")
+        .number("offset", "Offset", &Settings::offset, share, "How far away from each other pieces are taken.")
+        .number("turn", "Turn spread", &Settings::turn, {0, 180, Unit::degrees}, "How much pieces are turned.")
+        .number("flip", "Flip", &Settings::flip, share, "How many are mirrored.")
+        .number("scale", "Scale spread", &Settings::scale, share, "How much pieces differ in scale.")
+        .number("tone", "Tone spread", &Settings::tone, share, "How much they differ in tone.")
+        .number("hue", "Hue spread", &Settings::hue, share, "How much they differ in hue.")
+        .reads([](const Settings&) {
+            std::vector<std::string> all{std::string(objects::id), std::string(objects::u), std::string(objects::v)};
+            for (std::string_view name : objects::random) all.emplace_back(name);
+            return all;
+        })
+        .reach([](const Settings&) { return 8192.0; })
+        .run(run);
+}
+
+}  // namespace loom

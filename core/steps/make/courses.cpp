@@ -1,0 +1,188 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Units laid in a bond. Each is a rounded rectangle, turned a little, whose outline is worn and chipped by noise before it is
+// measured.
+#include <algorithm>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/noise/clouds.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/make/bonds.h"
+#include "core/steps/object_sheet.h"
+
+namespace loom {
+
+namespace {
+
+enum class Show { fill, height, tone, joint };
+
+struct Settings {
+    Bond bond = Bond::running;
+    int columns = 4, rows = 12;
+    double joint = 10, corner = 6;
+    double wear = 30, chips = 25;
+    double spread = 40;
+    double turn = 0.5, tilt = 25, offset = 20;
+    Show show = Show::tone;
+};
+
+/// A unit as it lies: in pixels, with what its lots made of it.
+struct Laid {
+    float x, y, half_x, half_y;  ///< middle and half sides, joint taken off
+    float c, s;                  ///< turn
+    float tone, wear, tilt_x, tilt_y, level;
+};
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s), context_(context), scale_(std::sqrt(context.scale_x() * context.scale_y())) {
+        BondSettings bond{s.bond, s.columns, s.rows, context.seed};
+        for (const BondUnit& unit : lay_bond(bond)) lay(unit);
+        corner_ = static_cast<float>(s.corner * scale_);
+    }
+
+    Bundle paint() {
+        ObjectSheet sheet(context_, 1, false, s_.show == Show::joint ? 1.0f : 0.0f);
+        // Wear is slow, chips are ragged; both are the same on neighbouring bricks only by chance.
+        auto rough = [&](double size_px, int octaves, std::uint64_t salt) {
+            CloudSettings clouds;
+            clouds.across = context_.tile.width / size_px, clouds.down = context_.tile.height / size_px;
+            clouds.octaves = octaves, clouds.roughness = 0.6, clouds.seed = mix64(context_.seed, salt);
+            return CloudField(clouds, context_.size, context_.job);
+        };
+        const CloudField worn = rough(36, 4, 1), chipped = rough(14, 3, 2);
+        std::vector<ObjectBox> boxes;
+        for (const Laid& unit : units_) {
+            const float reach = std::hypot(unit.half_x, unit.half_y) * std::abs(unit.s) + 1;
+            boxes.push_back({unit.x - unit.half_x - reach, unit.y - unit.half_y - reach, unit.x + unit.half_x + reach,
+                             unit.y + unit.half_y + reach});
+        }
+        for_object_bands(*context_.job, context_.size, boxes, 16, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+            const auto padded = static_cast<std::size_t>(worn.padded_width());
+            std::vector<float> wear(padded), chips(padded), depth(static_cast<std::size_t>(context_.size.width));
+            for (int y = first; y < last; ++y) {
+                if (s_.wear > 0) worn.row(y, wear.data());
+                if (s_.chips > 0) chipped.row(y, chips.data());
+                std::fill(depth.begin(), depth.end(), 0.0f);
+                for (const ObjectCopy& copy : copies) row(sheet, copy, boxes[copy.object], y, wear.data(), chips.data(), depth.data());
+            }
+        });
+        return sheet.finish();
+    }
+
+private:
+    void lay(const BondUnit& unit) {
+        const auto id = static_cast<std::uint64_t>(units_.size());
+        auto lot = [&](std::uint64_t which) { return unit_float(mix64(mix64(context_.seed, 0x636f75 + id), which)) * 2 - 1; };
+        const double sx = context_.size.width, sy = context_.size.height;
+        const double joint_x = s_.joint / 2 * context_.scale_x(), joint_y = s_.joint / 2 * context_.scale_y();
+        Laid laid{};
+        const double shift = s_.offset / 100;
+        laid.half_x = static_cast<float>(std::max(0.5, unit.width / 2 * sx - joint_x * (1 - 0.3 * shift * lot(1))));
+        laid.half_y = static_cast<float>(std::max(0.5, unit.height / 2 * sy - joint_y * (1 - 0.3 * shift * lot(2))));
+        laid.x = static_cast<float>((unit.x + unit.width / 2) * sx + 0.6 * shift * joint_x * lot(3) - 0.5);
+        laid.y = static_cast<float>((unit.y + unit.height / 2) * sy + 0.6 * shift * joint_y * lot(4) - 0.5);
+        const double turn = s_.turn * 3.14159265358979323846 / 180 * lot(5);
+        laid.c = static_cast<float>(std::cos(turn)), laid.s = static_cast<float>(std::sin(turn));
+        laid.tone = 0.5f + static_cast<float>(s_.spread / 100) * 0.5f * lot(0);
+        laid.wear = 0.6f + 0.4f * lot(6);
+        const float tilt = static_cast<float>(s_.tilt / 100) * 0.12f;
+        laid.tilt_x = tilt * lot(7), laid.tilt_y = tilt * lot(8), laid.level = 1 - 0.5f * tilt * (1 + lot(9));
+        units_.push_back(laid);
+    }
+
+    void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, const float* wear, const float* chips,
+             float* depth) const {
+        const Laid& unit = units_[copy.object];
+        const float dy = static_cast<float>(y) - unit.y - copy.dy;
+        if (static_cast<float>(y) < box.top + copy.dy || static_cast<float>(y) > box.bottom + copy.dy) return;
+        const int from = std::max(0, static_cast<int>(box.left + copy.dx)),
+                  to = std::min(context_.size.width - 1, static_cast<int>(box.right + copy.dx) + 1);
+        const auto scale = static_cast<float>(scale_);
+        const float wear_px = static_cast<float>(s_.wear / 100) * 3.2f * scale * unit.wear,
+                    chip_px = static_cast<float>(s_.chips / 100) * 9.0f * scale * unit.wear,
+                    bevel = static_cast<float>(std::max(1.0, 0.5 * s_.joint + 0.3 * s_.corner)) * scale,
+                    corner = std::min({corner_, unit.half_x, unit.half_y});
+        float *picture = sheet.colour(0, y), *height = sheet.height(y);
+        for (int x = from; x <= to; ++x) {
+            const float dx = static_cast<float>(x) - unit.x - copy.dx;
+            const float px = unit.c * dx + unit.s * dy, py = unit.c * dy - unit.s * dx;
+            const float qx = std::abs(px) - (unit.half_x - corner), qy = std::abs(py) - (unit.half_y - corner);
+            const float ox = std::max(qx, 0.0f), oy = std::max(qy, 0.0f);
+            // Distance inwards from the rounded outline.
+            float inside = corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
+            if (inside < -1) continue;
+            if (wear_px > 0) inside -= wear_px * (0.6f + 0.5f * wear[x]) * std::exp(-inside / (6 * scale));
+            if (chip_px > 0 && inside < 12 * scale) inside -= chip_px * std::max(0.0f, chips[x] - 1.1f);
+            if (inside <= depth[x] - 0.5f || inside <= -0.5f) continue;
+            const float cover = std::min(1.0f, inside + 0.5f);
+            depth[x] = std::max(inside, depth[x]);
+            const float u = px / (2 * unit.half_x), v = py / (2 * unit.half_y);
+            const float top = (1 - std::exp(-std::max(0.0f, inside) / bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
+            switch (s_.show) {
+                case Show::fill: picture[x] = std::max(picture[x], cover); break;
+                case Show::height: picture[x] = std::max(picture[x], top); break;
+                case Show::tone: picture[x] = std::max(picture[x], cover * unit.tone); break;
+                case Show::joint: picture[x] = std::min(picture[x], 1 - cover); break;
+            }
+            if (height) height[x] = std::max(height[x], top);
+            if (inside > 0) sheet.own(x, y, copy.object + 1, u + 0.5f, v + 0.5f);
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    double scale_;
+    float corner_ = 0;
+    std::vector<Laid> units_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_courses() {
+    StepDescription base;
+    base.id = "courses", base.title = "Courses", base.family = Family::make;
+    base.summary = "Bricks, tiles or boards laid in a bond that closes at the tile edge.";
+    base.seeded = true;
+    base.headline = {"bond", "columns", "rows"};
+    base.planes = object_step_planes();
+    const Range share{0, 100, Unit::percent};
+    return Describe<Settings>(std::move(base))
+        .choice("bond", "Bond", &Settings::bond,
+                {{"running", "Running"},
+                 {"stack", "Stack"},
+                 {"thirds", "Thirds"},
+                 {"basket", "Basket"},
+                 {"herringbone", "Herringbone"},
+                 {"planks", "Planks of mixed length"}},
+                "How units lie: each row shifted by half or by a third, all in line, in pairs turned against each other, as a "
+                "zigzag, or as boards that run down the tile.")
+        .count("columns", "Columns", &Settings::columns, {1, 256, Unit::none, 24}, "How many units lie across the tile.")
+        .count("rows", "Rows", &Settings::rows, {1, 256, Unit::none, 40}, "How many rows there are; for planks, boards a column.")
+        .number("joint", "Joint", &Settings::joint, {0, 256, Unit::px, 40, Scale::root}, "Width of the joints.")
+        .number("corner", "Corner", &Settings::corner, {0, 512, Unit::px, 40, Scale::root}, "Radius of the corners.")
+        .number("wear", "Edge wear", &Settings::wear, share, "How far edges are worn down.")
+        .number("chips", "Chips", &Settings::chips, share, "How much has broken off the edges.")
+        .number("tone-spread", "Tone spread", &Settings::spread, share, "How much units differ in tone.", {"show", {"tone"}})
+        .number("turn", "Turn spread", &Settings::turn, {0, 45, Unit::degrees, 5, Scale::root}, "How crooked units lie.")
+        .number("tilt", "Tilt", &Settings::tilt, share, "How much faces lean and differ in level.")
+        .number("offset", "Offset spread", &Settings::offset, share, "How unevenly units are placed and sized within their joints.")
+        .choice("show", "Show", &Settings::show,
+                {{"fill", "Units"}, {"height", "Height"}, {"tone", "Tone of each unit"}, {"joint", "Joints"}},
+                "What becomes the picture.")
+        .rounded([](const Settings& s, Size) {
+            const auto units = lay_bond({s.bond, s.columns, s.rows, 0});
+            return std::to_string(units.size()) + (units.size() == 1 ? " unit fills the tile." : " units fill the tile.");
+        })
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .run(run);
+}
+
+}  // namespace loom

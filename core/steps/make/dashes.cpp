@@ -1,0 +1,227 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Strokes that are decided at their middle and drawn along the fibre: pores, scratches, fibres, hairs.
+#include <algorithm>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/image/direction.h"
+#include "core/image/sample.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/make/stroke.h"
+#include "core/steps/make/throws.h"
+#include "core/steps/object_sheet.h"
+
+namespace loom {
+
+namespace {
+
+enum class Along { fixed, strand };
+enum class Combine { lighter, darker, over, shadow };
+
+struct Settings {
+    int count = 4000;
+    std::string density;
+    double length = 40, length_spread = 45;
+    double width = 1.6, taper = 60;
+    double curl = 15, turn_limit = 115;
+    Along along = Along::fixed;
+    std::string strand;
+    double direction = 90, direction_spread = 8;
+    double spread = 50;
+    Combine combine = Combine::over;
+};
+
+constexpr double degree = 3.14159265358979323846 / 180;
+constexpr int field_side = 256;
+
+/// Directions of a strand's lines on a fixed grid, so that strokes are the same at every size.
+class LinesOf {
+public:
+    LinesOf(const Bundle& strand, const Job& job)
+        : field_(directions_of(resized(*tone_of(strand), {field_side, field_side}), 2.0, job)) {}
+    /// The angle of the line at a place in tiles, y down, whichever way lies nearer to `angle`.
+    double at(double u, double v, double angle) const {
+        const auto x = static_cast<float>(u * field_side - 0.5), y = static_cast<float>(v * field_side - 0.5);
+        const double here = 0.5 * std::atan2(static_cast<double>(sample_bilinear(field_.sine, x, y)),
+                                             static_cast<double>(sample_bilinear(field_.cosine, x, y)));
+        return here + 3.14159265358979323846 * std::round((angle - here) / 3.14159265358979323846);
+    }
+
+private:
+    DirectionField field_;
+};
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context) : s_(s), context_(context) {
+        const Bundle* density = context.other("density");
+        const Bundle* strand = s.along == Along::strand ? context.other("strand") : nullptr;
+        std::optional<Plane> map;
+        if (density && !density->empty()) map = resized(*tone_of(*density), {512, 512});
+        std::optional<LinesOf> lines;
+        if (strand && !strand->empty()) lines.emplace(*strand, *context.job);
+        std::vector<std::vector<Stroke>> parts(static_cast<std::size_t>((s.count + 1023) / 1024));
+        for_ranges(*context.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
+            for (int part = first; part < last; ++part)
+                for (int k = part * 1024; k < std::min(s.count, (part + 1) * 1024); ++k)
+                    draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr, parts[static_cast<std::size_t>(part)]);
+        });
+        for (auto& part : parts)
+            for (Stroke& stroke : part) strokes_.push_back(std::move(stroke));
+    }
+
+    Bundle paint() {
+        const bool covered = s_.combine == Combine::over || s_.combine == Combine::shadow;
+        ObjectSheet sheet(context_, 1, covered, s_.combine == Combine::darker ? 1.0f : 0.0f);
+        std::vector<ObjectBox> boxes;
+        const float scale = strokes_scale();
+        for (const Stroke& stroke : strokes_) boxes.push_back(stroke.box(s_.combine == Combine::shadow ? 3 * scale + 2 : 1.5f));
+        for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+            StrokeRow row(context_.size.width);
+            for (const ObjectCopy& copy : copies) {
+                const Stroke& stroke = strokes_[copy.object];
+                const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
+                          to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
+                if (s_.combine == Combine::shadow)
+                    for (int y = from; y < to; ++y) shade(sheet, stroke, copy, y, scale, row);
+                for (int y = from; y < to; ++y) add(sheet, stroke, copy, y, row);
+            }
+        });
+        return sheet.finish();
+    }
+
+private:
+    float strokes_scale() const { return static_cast<float>(std::sqrt(context_.scale_x() * context_.scale_y())); }
+
+    void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, std::vector<Stroke>& out) const {
+        const std::uint64_t lots = mix64(context_.seed, 0x64617368 + k);
+        auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
+        const double u = lot(0), v = lot(1);
+        if (density && lot(2) > static_cast<double>(sample_bilinear(*density, static_cast<float>(u * 512 - 0.5), static_cast<float>(v * 512 - 0.5))))
+            return;
+        const double bell = std::clamp(static_cast<double>(normal_draw(lots, 3)), -2.5, 2.5);
+        const double length = s_.length * std::exp(s_.length_spread / 100 * bell);
+        double angle = -s_.direction * degree;
+        if (lines) angle = lines->at(u, v, angle);
+        angle += s_.direction_spread * degree * static_cast<double>(normal_draw(lots, 4));
+        Stroke stroke;
+        stroke.tone = static_cast<float>(0.5 + s_.spread / 100 * (lot(5) - 0.5));
+        if (s_.combine == Combine::lighter) stroke.tone = static_cast<float>(1 - s_.spread / 100 * lot(5));
+        if (s_.combine == Combine::darker) stroke.tone = static_cast<float>(s_.spread / 100 * lot(5));
+        stroke.half_width = static_cast<float>(0.5 * s_.width * strokes_scale() * std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)));
+        stroke.taper = static_cast<float>(s_.taper / 100);
+        // Curl: a bend of its own and a second, faster wiggle; the net turn is limited, or hairs would close into rings.
+        const double bend = s_.curl / 100 * 0.08 * static_cast<double>(normal_draw(lots, 7)), wiggle = s_.curl / 100 * 0.10 * static_cast<double>(normal_draw(lots, 8)),
+                     pace = 6.283185307179586 / (12 + 30 * lot(9)), phase = 6.283185307179586 * lot(10), limit = s_.turn_limit * degree;
+        const bool straight = s_.curl <= 0 && !lines;
+        const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / 5)), 2, 400);
+        const double stride = length / steps;
+        // From the middle to one end, then to the other; joined in order.
+        std::vector<std::pair<double, double>> ends[2];
+        for (int side = 0; side < 2; ++side) {
+            double x = u * context_.tile.width, y = v * context_.tile.height, turned = 0, way = angle;
+            const double sign = side == 0 ? 1 : -1;
+            for (int n = 0; n < (steps + 1) / 2; ++n) {
+                const double half = steps == 1 ? stride / 2 : stride;
+                const double at = sign * (n + 0.5) * stride;
+                turned = std::clamp(turned + stride * (bend + wiggle * std::cos(pace * at + phase)) * sign, -limit / 2, limit / 2);
+                if (lines) way = lines->at(x / context_.tile.width, y / context_.tile.height, way);
+                x += sign * half * std::cos(way + turned), y += sign * half * std::sin(way + turned);
+                ends[side].emplace_back(x, y);
+            }
+        }
+        auto add = [&](double x, double y) {
+            stroke.points.push_back({static_cast<float>(x * context_.scale_x() - 0.5), static_cast<float>(y * context_.scale_y() - 0.5)});
+        };
+        for (auto p = ends[1].rbegin(); p != ends[1].rend(); ++p) add(p->first, p->second);
+        add(u * context_.tile.width, v * context_.tile.height);
+        for (const auto& [x, y] : ends[0]) add(x, y);
+        stroke.finish();
+        out.push_back(std::move(stroke));
+    }
+
+    void add(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int y, StrokeRow& row) const {
+        if (!row.draw(stroke, copy.dx, copy.dy, y)) return;
+        float *picture = sheet.colour(0, y), *height = sheet.height(y);
+        for (int x = row.first(); x <= row.last(); ++x) {
+            const float cover = row.cover(x);
+            if (cover <= 0) continue;
+            switch (s_.combine) {
+                case Combine::lighter: picture[x] = std::max(picture[x], cover * stroke.tone); break;
+                case Combine::darker: picture[x] = std::min(picture[x], 1 - cover * (1 - stroke.tone)); break;
+                case Combine::over:
+                case Combine::shadow: {
+                    picture[x] = picture[x] * (1 - cover) + cover * stroke.tone;
+                    float& whole = sheet.cover(y)[x];
+                    whole = whole * (1 - cover) + cover;
+                    break;
+                }
+            }
+            // Strokes that cross lie on each other.
+            if (height) height[x] = std::max(height[x] * 0.94f, 0.0f) + cover * 0.35f * (1 - height[x]);
+            if (cover > 0.5f) sheet.own(x, y, copy.object + 1, row.place(x), 0.5f);
+        }
+    }
+
+    void shade(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int y, float scale, StrokeRow& row) const {
+        // Away from the lamp, wider and softer than the stroke.
+        const auto dx = static_cast<float>(-std::cos(context_.lamp_direction * degree)) * 1.2f * scale,
+                   dy = static_cast<float>(std::sin(context_.lamp_direction * degree)) * 1.2f * scale;
+        if (!row.draw(stroke, copy.dx + dx, copy.dy + dy, y, 1.2f * scale)) return;
+        for (int x = row.first(); x <= row.last(); ++x) {
+            const float cover = 0.35f * row.cover(x);
+            if (cover <= 0) continue;
+            sheet.colour(0, y)[x] *= 1 - cover;
+            float& whole = sheet.cover(y)[x];
+            whole = whole * (1 - cover) + cover;
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    std::vector<Stroke> strokes_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_dashes() {
+    StepDescription base;
+    base.id = "dashes", base.title = "Dashes and hairs", base.family = Family::make;
+    base.summary = "Strokes drawn along the fibre: pores, scratches, paper fibres, hairs.";
+    base.seeded = true;
+    base.headline = {"count", "length"};
+    base.planes = object_step_planes();
+    const Range share{0, 100, Unit::percent}, angle{-360, 360, Unit::degrees, 180};
+    const When strand{"along", {"strand"}};
+    return Describe<Settings>(std::move(base))
+        .count("count", "Count", &Settings::count, {0, 400000, Unit::none, 40000, Scale::root}, "How many are drawn at most.")
+        .strand("density", "Density from", &Settings::density, "A strand that says how likely a stroke is where its middle lies.")
+        .number("length", "Length", &Settings::length, {0.5, 4096, Unit::px, 256, Scale::root}, "Middle length.")
+        .number("length-spread", "Length spread", &Settings::length_spread, {0, 150, Unit::percent, 100}, "How much lengths differ.")
+        .number("width", "Width", &Settings::width, {0.1, 256, Unit::px, 24, Scale::root},
+                "Width in the middle; what is thinner than a pixel fades instead of breaking up.")
+        .number("taper", "Taper", &Settings::taper, share, "How much both ends thin out.")
+        .number("curl", "Curl", &Settings::curl, {0, 400, Unit::percent, 100}, "How much strokes bend.")
+        .number("turn-limit", "Net turn limit", &Settings::turn_limit, {0, 360, Unit::degrees},
+                "How far a stroke may turn from end to end, so that none closes into a ring.")
+        .choice("along", "Direction from", &Settings::along, {{"fixed", "Fixed"}, {"strand", "Lines of a strand"}},
+                "One direction for all, or along the lines of another strand.")
+        .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)
+        .number("direction", "Direction", &Settings::direction, angle, "0 runs across, 90 up.", {"along", {"fixed"}})
+        .number("direction-spread", "Direction spread", &Settings::direction_spread, {0, 180, Unit::degrees}, "How much directions differ.")
+        .number("tone-spread", "Tone spread", &Settings::spread, share, "How much strokes differ in tone.")
+        .choice("combine", "Combine", &Settings::combine,
+                {{"lighter", "Lighter"}, {"darker", "Darker"}, {"over", "Over"}, {"shadow", "With contact shadow"}},
+                "Light on black, dark on white, one over the other on nothing, or so with a soft shadow under each.")
+        .shape([](const Settings& s, Shape) {
+            return Shape{1, s.combine == Combine::over || s.combine == Combine::shadow};
+        })
+        .direction("Direction", "direction")
+        .run(run);
+}
+
+}  // namespace loom

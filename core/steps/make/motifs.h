@@ -1,0 +1,63 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Outlines of scattered things in their own frame, where the middle is 0,0 and the radius 1.
+#pragma once
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdint>
+
+#include "core/base/hash.h"
+
+namespace loom {
+
+enum class Motif { disc, flake, polygon, stain, square, strand };
+
+/// Up to eight half planes: inside is where all distances are above 0.
+class Outline {
+public:
+    Outline(Motif motif, std::uint64_t lots) : motif_(motif) {
+        auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
+        if (motif == Motif::flake) {
+            // A hexagon, a quarter of them with a broken corner.
+            for (int k = 0; k < 6; ++k) side(6.2831853f * static_cast<float>(k) / 6, 0.866f);
+            if (lot(20) < 0.25f) side(6.2831853f * lot(21), 0.45f + 0.3f * lot(22));
+        } else if (motif == Motif::polygon) {
+            const int sides = 4 + static_cast<int>(lot(23) * 3.999f);
+            for (int k = 0; k < sides; ++k)
+                side(6.2831853f * (static_cast<float>(k) + 0.75f * (lot(static_cast<std::uint64_t>(24 + k)) - 0.5f)) / static_cast<float>(sides),
+                     0.62f + 0.3f * lot(static_cast<std::uint64_t>(34 + k)));
+        }
+    }
+
+    /// Distance inwards from the outline, in radii.
+    float inside(float x, float y) const {
+        switch (motif_) {
+            case Motif::disc:
+            case Motif::stain: return 1 - std::sqrt(x * x + y * y);
+            case Motif::square:
+            case Motif::strand: return 0.886f - std::max(std::abs(x), std::abs(y));
+            case Motif::flake:
+            case Motif::polygon: break;
+        }
+        float least = 2;
+        for (int k = 0; k < count_; ++k) {
+            const Side& s = sides_[static_cast<std::size_t>(k)];
+            least = std::min(least, s.far - s.c * x - s.s * y);
+        }
+        return least;
+    }
+
+private:
+    struct Side {
+        float c, s, far;
+    };
+    void side(float angle, float far) { sides_[static_cast<std::size_t>(count_++)] = {std::cos(angle), std::sin(angle), far}; }
+    Motif motif_;
+    int count_ = 0;
+    std::array<Side, 8> sides_{};
+};
+
+}  // namespace loom

@@ -1,0 +1,280 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/make/stroke.h"
+#include "core/steps/make/throws.h"
+#include "core/steps/make/timber.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    Cut cut = Cut::flat;
+    int bands = 36;
+    double depth = 115;
+    double early = 50, late = 50;
+    double ring_spread = 60;
+    double wobble = 100, fine = 100;
+    double sway = 11;
+    double fibres = 60;
+    int knots = 1;
+    double knot_size = 40, knot_spread = 30;
+    double pores = 35, pore_length = 11, pore_width = 0.9, pores_early = 75;
+    double rays = 20;
+};
+
+TimberSettings timber_of(const Settings& s, const StepContext& context) {
+    TimberSettings timber;
+    const double side = context.tile.width;
+    timber.cut = s.cut, timber.bands = s.bands, timber.depth = s.depth / side;
+    timber.wobble = s.wobble / 100, timber.fine = s.fine / 100, timber.sway = s.sway / side;
+    timber.ring_spread = s.ring_spread / 60;
+    timber.knots = s.knots, timber.knot_size = s.knot_size / 2 / side, timber.knot_spread = s.knot_spread / 100;
+    timber.seed = context.seed;
+    return timber;
+}
+
+/// How far early wood and late wood are at a phase: an abrupt start that fades, and a slow rise.
+struct Growth {
+    float early, late;
+};
+Growth growth(float f, float step) {
+    const float start = step > 0 ? std::min(1.0f, f / step) : 1.0f;
+    const float t = std::clamp((f - 0.25f) / 0.73f, 0.0f, 1.0f), late = t * t * (3 - 2 * t);
+    // Over the pixel that the next ring begins in, what was late fades into what is early.
+    return {start * std::exp(-f * 5), late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
+}
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context) : s_(s), context_(context), timber_(timber_of(s, context)) {
+        // Cells across and down the tile, and their share: from the finest fibre to broad bands.
+        const struct {
+            double across, down;
+            float weight;
+        } kinds[] = {{640, 30, 0.060f}, {500, 64, 0.045f}, {400, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
+        const double design = context.tile.width / 1024.0;
+        const bool end = s.cut == Cut::end;
+        for (std::size_t k = 0; k < std::size(kinds); ++k) {
+            const double across = kinds[k].across * design, down = end ? across : kinds[k].down * design;
+            fibres_.emplace_back(PlaceNoise(across, down, mix64(context.seed, 0x66696200 + k), context.size.width / across),
+                                 kinds[k].weight);
+        }
+    }
+
+    Bundle paint() {
+        const Size size = context_.size;
+        Plane tone(size);
+        const bool high = context_.wants(height_plane);
+        Plane height = high ? Plane(size) : Plane();
+        for_rows(*context_.job, size.height, [&](int first, int last) {
+            NoiseRows rows(size.width, 5);
+            float *u = rows[0], *v = rows[1], *fibre = rows[2], *phase = rows[3], *grain = rows[4];
+            for (int y = first; y < last; ++y) {
+                for (int x = 0; x < size.width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
+                std::fill_n(v, size.width, (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height));
+                timber_.at(u, v, size.width, fibre, phase);
+                rows.clear(4);
+                for (const auto& [noise, weight] : fibres_) noise.add(fibre, v, size.width, weight, grain);
+                row(phase, grain, u, v, tone.row(y), high ? height.row(y) : nullptr);
+            }
+        });
+        if (s_.pores > 0 || s_.rays > 0) draw_strokes(tone, high ? &height : nullptr);
+        Bundle result = Bundle::of(std::move(tone));
+        if (high) result.named[std::string(height_plane)] = share(std::move(height));
+        return result;
+    }
+
+private:
+    float ring_lot(float ring, std::uint64_t which) const {
+        const int n = wrap(static_cast<int>(ring), timber_.period());
+        return unit_float(mix64(mix64(context_.seed, 0x72696e67 + static_cast<std::uint64_t>(n)), which));
+    }
+
+    void row(const float* phase, const float* grain, const float* u, const float* v, float* tone, float* height) const {
+        const int width = context_.size.width;
+        const float down = static_cast<float>(timber_.gain_down()) / static_cast<float>(context_.size.height);
+        const auto fibre = static_cast<float>(s_.fibres / 60), early_share = static_cast<float>(s_.early / 50),
+                   late_share = static_cast<float>(s_.late / 50), spread = static_cast<float>(s_.ring_spread / 100);
+        float ring = -1e9f, strength = 1, own = 0, next = 0;
+        for (int x = 0; x < width; ++x) {
+            const float across = x + 1 < width ? phase[x + 1] - phase[x] : phase[x] - phase[x - 1];
+            const float step = std::min(0.5f, 0.9f * std::sqrt(across * across + down * down));
+            const float n = std::floor(phase[x]), f = phase[x] - n;
+            if (n != ring) {
+                ring = n;
+                strength = 1 - 0.45f * spread * ring_lot(n, 1) * 1.6f;
+                own = 0.14f * spread * (ring_lot(n, 2) - 0.5f), next = 0.14f * spread * (ring_lot(n + 1, 2) - 0.5f);
+            }
+            const Growth g = growth(f, step);
+            // Each ring has a tone of its own that goes over into the next one's at its end.
+            const float ring_tone = own + std::max(0.0f, (f - 0.75f) * 4) * (next - own);
+            tone[x] = 0.56f + 0.85f * fibre * grain[x] - 0.34f * late_share * strength * (g.late - 0.4f) -
+                      0.22f * early_share * strength * g.early + ring_tone;
+            if (height) height[x] = 0.8f - 0.05f * g.early + 0.03f * fibre * grain[x];
+        }
+        for (const Knot& knot : timber_.knots()) knot_row(knot, u, v, tone, height);
+    }
+
+    /// The knot's own disc: uneven rings of its own, a dark rim, a halo and a few short checks.
+    void knot_row(const Knot& knot, const float* u, const float* v, float* tone, float* height) const {
+        const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
+        for (int x = 0; x < context_.size.width; ++x) {
+            float dx, dy;
+            if (Timber::from_knot(knot, u[x], v[x], dx, dy) > 3 * knot.radius) continue;
+            const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey), turn = std::atan2(ey, ex);
+            const float wobble = 1 + 0.07f * std::sin(2 * turn + shift) + 0.05f * std::sin(5 * turn + 2 * shift);
+            const float d = far / wobble;
+            if (d > 2.6f) continue;
+            const float within = std::clamp((1.04f - d) / 0.16f, 0.0f, 1.0f), inside = within * within * (3 - 2 * within);
+            const float rings = 0.5f + 0.5f * std::sin(25 * d + 1.3f * std::sin(2 * turn + shift) + 0.6f * std::sin(7 * turn));
+            // Checks run from the heart, each at its own angle and length.
+            float check = 0;
+            for (std::uint64_t k = 0; k < 3; ++k) {
+                const float angle = 6.2831853f * unit_float(mix64(knot.lots, 8 + k)), reach = 0.35f + 0.4f * unit_float(mix64(knot.lots, 12 + k));
+                float off = turn - angle;
+                off -= 6.2831853f * std::floor(off / 6.2831853f + 0.5f);
+                const float side = std::abs(off) * d;
+                if (d < reach) check = std::max(check, std::clamp(1 - side / (0.05f * (1 - d / reach) + 0.012f), 0.0f, 1.0f));
+            }
+            const float rim = std::exp(-(d - 1) * (d - 1) * 70) * (0.6f + 0.4f * std::sin(3 * turn + shift)), halo = std::exp(-std::max(0.0f, d - 1) * 2.6f);
+            tone[x] = tone[x] * (1 - inside) + inside * (0.30f + 0.13f * rings + 0.4f * (tone[x] - 0.5f) - 0.22f * check);
+            tone[x] -= 0.17f * rim + 0.07f * halo * (1 - inside);
+            if (height) height[x] -= 0.25f * check * inside + 0.04f * rim;
+        }
+    }
+
+    /// Pores and rays are decided at their middle, by the ring there, and drawn along the fibre.
+    void draw_strokes(Plane& tone, Plane* height) const {
+        const double area = static_cast<double>(context_.tile.width) * context_.tile.height / (1024.0 * 1024.0);
+        const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)),
+                  fine = pores / 3, rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
+        std::vector<std::vector<Stroke>> parts(static_cast<std::size_t>((all + 2047) / 2048));
+        for_ranges(*context_.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
+            for (int part = first; part < last; ++part)
+                decide(part * 2048, std::min(2048, all - part * 2048), pores, fine, parts[static_cast<std::size_t>(part)]);
+        });
+        std::vector<Stroke> strokes;
+        for (auto& part : parts)
+            for (Stroke& stroke : part) strokes.push_back(std::move(stroke));
+        std::vector<ObjectBox> boxes;
+        for (const Stroke& stroke : strokes) boxes.push_back(stroke.box(1.0f));
+        for_object_bands(*context_.job, context_.size, boxes, 64, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+            StrokeRow row(context_.size.width);
+            for (const ObjectCopy& copy : copies) {
+                const Stroke& stroke = strokes[copy.object];
+                const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
+                          to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
+                for (int y = from; y < to; ++y) {
+                    if (!row.draw(stroke, copy.dx, copy.dy, y)) continue;
+                    for (int x = row.first(); x <= row.last(); ++x) {
+                        const float cover = row.cover(x);
+                        tone.row(y)[x] -= stroke.tone * cover;
+                        if (height) height->row(y)[x] = std::max(0.0f, height->row(y)[x] - std::max(0.0f, stroke.tone) * 1.6f * cover);
+                    }
+                }
+            }
+        });
+    }
+
+    void decide(int first, int count, int pores, int fine, std::vector<Stroke>& out) const {
+        NoiseRows rows(count, 6);
+        float *u = rows[0], *v = rows[1], *fibre = rows[2], *phase = rows[3], *beyond = rows[4], *crowd = rows[5];
+        auto lots = [&](int k) { return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(first + k)); };
+        for (int k = 0; k < count; ++k) u[k] = unit_float(mix64(lots(k), 0)), v[k] = unit_float(mix64(lots(k), 1));
+        timber_.at(u, v, count, fibre, phase);
+        // How the fibre leans: where the same fibre is a hair further down.
+        constexpr float hair = 0.004f;
+        for (int k = 0; k < count; ++k) v[k] += hair;
+        timber_.at(u, v, count, beyond, nullptr);
+        for (int k = 0; k < count; ++k) v[k] -= hair;
+        PlaceNoise(9, 4, mix64(context_.seed, 0x63726f77)).add(u, v, count, 1, crowd);
+        const double scale_x = context_.scale_x(), scale_y = context_.scale_y(), scale = std::sqrt(scale_x * scale_y);
+        const bool end = s_.cut == Cut::end;
+        for (int k = 0; k < count; ++k) {
+            const int index = first + k;
+            const bool small = index >= pores && index < pores + fine, ray = index >= pores + fine;
+            const Growth g = growth(phase[k] - std::floor(phase[k]), 0);
+            const auto ring_porous = static_cast<float>(s_.pores_early / 100);
+            float chance = (1 - ring_porous) * 0.4f + ring_porous * 1.35f * g.early;
+            chance *= std::exp(0.45f * crowd[k]);
+            if (small) chance = 0.25f + 0.5f * chance;
+            if (ray) chance = 0.2f + 0.8f * g.late;
+            if (unit_float(mix64(lots(k), 2)) > chance) continue;
+            const double bell = std::clamp(static_cast<double>(normal_draw(lots(k), 3)), -2.0, 2.0);
+            double length = s_.pore_length * std::exp(0.6 * bell) * (small ? 0.6 : ray ? 1.5 : 1);
+            const double lean = -static_cast<double>(beyond[k] - fibre[k]) / hair * context_.tile.width / context_.tile.height;
+            double wx = lean, wy = 1;
+            if (end && !ray) length = s_.pore_width * 1.2;
+            const double norm = length / 2 / std::hypot(wx, wy);
+            Stroke stroke;
+            const double x = static_cast<double>(u[k]) * context_.tile.width, y = static_cast<double>(v[k]) * context_.tile.height;
+            for (double side : {-1.0, 0.0, 1.0})
+                stroke.points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5), static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
+            stroke.half_width = static_cast<float>(0.5 * s_.pore_width * scale * (small ? 0.5 : ray ? 1.2 : 1) * (end ? 2.2 : 1));
+            stroke.taper = 0.7f;
+            // Rays shine a little, pores are dark and deep.
+            stroke.tone = ray ? -0.07f : small ? 0.12f : 0.20f + 0.12f * unit_float(mix64(lots(k), 4));
+            stroke.finish();
+            out.push_back(std::move(stroke));
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    Timber timber_;
+    std::vector<std::pair<PlaceNoise, float>> fibres_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_rings() {
+    StepDescription base;
+    base.id = "rings", base.title = "Growth rings", base.family = Family::make;
+    base.summary = "Sawn timber: rings, fibres, pores and knots that bend together. The grain runs down the tile.";
+    base.seeded = true;
+    base.headline = {"cut", "bands"};
+    base.planes = {height_plane};
+    const Range share{0, 100, Unit::percent};
+    return Describe<Settings>(std::move(base))
+        .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},
+                "Arches, straight lines, or arcs seen from the end.")
+        .count("bands", "Bands", &Settings::bands, {1, 512, Unit::none, 120, Scale::root},
+               "Rings from the heart to the far side of the tile, or over the tile.")
+        .number("depth", "Depth of the cut", &Settings::depth, {1, 2048, Unit::px, 400, Scale::root},
+                "How far from the pith the board was sawn: near it arches are pointed, far from it they are broad.", {"cut", {"flat", "end"}})
+        .number("early", "Early wood", &Settings::early, share, "How dark the start of each ring is.")
+        .number("late", "Late wood", &Settings::late, share, "How dark its end is.")
+        .number("ring-spread", "Ring spread", &Settings::ring_spread, share, "How much rings differ in width and tone.")
+        .number("wobble", "Wobble", &Settings::wobble, {0, 400, Unit::percent, 200}, "How uneven the rings run.")
+        .number("fine-wobble", "Fine wobble", &Settings::fine, {0, 400, Unit::percent, 200}, "How much of the wobble is fine.")
+        .number("sway", "Sway", &Settings::sway, {0, 256, Unit::px, 40}, "How far the fibre sways to the sides.")
+        .number("fibres", "Fibres", &Settings::fibres, {0, 200, Unit::percent, 100}, "Contrast of the fibres.")
+        .count("knots", "Knots", &Settings::knots, {0, 24, Unit::none, 6}, "How many knots the fibre flows round.")
+        .number("knot-size", "Knot size", &Settings::knot_size, {4, 512, Unit::px, 120, Scale::root}, "Middle width of the knots.")
+        .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.")
+        .number("pores", "Pores", &Settings::pores, share, "How many pores there are.")
+        .number("pore-length", "Pore length", &Settings::pore_length, {1, 256, Unit::px, 48}, "Middle length of the pores.")
+        .number("pore-width", "Pore width", &Settings::pore_width, {0.2, 16, Unit::px, 4}, "Width of the pores.")
+        .number("pores-early", "In early wood", &Settings::pores_early, share,
+                "Whether pores lie everywhere alike or in the early wood of each ring.")
+        .number("rays", "Rays", &Settings::rays, share, "How many rays shine in the late wood.")
+        .rounded([](const Settings& s, Size) {
+            if (s.cut == Cut::quarter) return std::string();
+            return "The rings move on by " + std::to_string(Timber({s.cut, s.bands}).period()) + " over the tile.";
+        })
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .run(run);
+}
+
+}  // namespace loom

@@ -1,0 +1,193 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Many copies of a motif. Stacked ones are tilted planes at depths of their own; the highest shows at each pixel.
+#include <algorithm>
+#include <cmath>
+
+#include "core/catalogue/describe.h"
+#include "core/image/sample.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/make/motifs.h"
+#include "core/steps/make/throws.h"
+#include "core/steps/object_sheet.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    Motif motif = Motif::flake;
+    std::string strand;
+    int count = 2000;
+    double size = 24, size_spread = 30;
+    double stretch = 100, turn = 360, direction = 0;
+    double spread = 60;
+    Overlap overlap = Overlap::stacked;
+    double tilt = 20;
+};
+
+/// A thing as it lies: in pixels.
+struct Laid {
+    float x, y, radius;
+    float c, s, squeeze;        ///< turn, and height beside width
+    float slope_x, slope_y, z;  ///< rise a pixel, and height of the middle in pixels
+    float tone;
+    Outline outline;
+};
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s), context_(context), scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))),
+          strand_(s.motif == Motif::strand ? context.other("strand") : nullptr) {
+        if (strand_ && strand_->empty()) strand_ = nullptr;
+        for (const Throw& one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed})) lay(one);
+    }
+
+    Bundle paint() {
+        ObjectSheet sheet(context_, channels(), true);
+        std::vector<ObjectBox> boxes;
+        for (const Laid& one : laid_) {
+            const float reach = one.radius * (s_.motif == Motif::stain ? 2.2f : 1.15f) * std::max(1.0f, one.squeeze) + 1;
+            boxes.push_back({one.x - reach, one.y - reach, one.x + reach, one.y + reach});
+        }
+        for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& given) {
+            std::vector<ObjectCopy> copies = given;
+            // From the lowest up, so that the edge of what lies higher is mixed with what it covers.
+            if (s_.overlap == Overlap::stacked)
+                std::stable_sort(copies.begin(), copies.end(),
+                                 [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z < laid_[b.object].z; });
+            std::vector<float> highest(static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(last - first), -1e9f);
+            for (const ObjectCopy& copy : copies)
+                for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
+                     y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
+                    row(sheet, copy, boxes[copy.object], y,
+                        highest.data() + static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(y - first));
+        });
+        return sheet.finish();
+    }
+
+private:
+    int channels() const { return s_.motif == Motif::strand ? 3 : 1; }
+
+    void lay(const Throw& one) {
+        const std::uint64_t lots = mix64(context_.seed, 0x736361 + one.lot);
+        auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
+        const double degree = 3.14159265358979323846 / 180;
+        const double turn = (s_.direction + s_.turn * (static_cast<double>(lot(2)) - 0.5)) * degree;
+        const double tilt = std::min(70.0, std::abs(s_.tilt * static_cast<double>(normal_draw(lots, 3)))) * degree;
+        const double azimuth = 6.283185307179586 * static_cast<double>(lot(4)), slope = std::tan(tilt);
+        Laid laid{one.x * static_cast<float>(context_.scale_x()) - 0.5f,
+                  one.y * static_cast<float>(context_.scale_y()) - 0.5f,
+                  one.radius * scale_,
+                  static_cast<float>(std::cos(turn)),
+                  static_cast<float>(-std::sin(turn)),
+                  static_cast<float>(s_.stretch / 100) * (s_.motif == Motif::flake ? 0.78f + 0.22f * lot(5) : 1.0f),
+                  static_cast<float>(slope * std::cos(azimuth)),
+                  static_cast<float>(slope * std::sin(azimuth)),
+                  lot(6) * static_cast<float>(s_.size) * scale_,
+                  0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
+                  Outline(s_.motif, lots)};
+        laid_.push_back(laid);
+    }
+
+    /// How much of a pixel the thing covers.
+    float covered(const Laid& one, float lx, float ly) const {
+        if (s_.motif == Motif::stain) {
+            // A body that fades, a denser core and sometimes a faint tide ring.
+            const float d2 = lx * lx + ly * ly, d = std::sqrt(d2);
+            const float ring = (d - 1.35f) / 0.12f;
+            return 0.75f * std::exp(-1.6f * d2) + (one.tone > 0.5f ? 0.25f * std::exp(-9 * d2) : 0.16f * std::exp(-ring * ring));
+        }
+        return std::clamp(one.outline.inside(lx, ly) * one.radius + 0.5f, 0.0f, 1.0f);
+    }
+
+    void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, float* highest) const {
+        const Laid& one = laid_[copy.object];
+        const bool stacked = s_.overlap == Overlap::stacked;
+        const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
+        const int from = std::max(0, static_cast<int>(box.left + copy.dx)),
+                  to = std::min(context_.size.width - 1, static_cast<int>(box.right + copy.dx) + 1);
+        float *cover_row = sheet.cover(y), *height = sheet.height(y);
+        const float per_size = 1 / (static_cast<float>(s_.size) * scale_);
+        for (int x = from; x <= to; ++x) {
+            const float dx = static_cast<float>(x) - one.x - copy.dx;
+            const float lx = (one.c * dx + one.s * dy) * to_radius, ly = (one.c * dy - one.s * dx) * to_radius * squeeze;
+            float cover = covered(one, lx, ly);
+            if (cover <= 1e-3f) continue;
+            const float z = one.z + one.slope_x * dx + one.slope_y * dy;
+            if (stacked) {
+                if (z < highest[x]) continue;
+                if (cover > 0.5f) highest[x] = z;
+            }
+            if (strand_) {
+                const float u = (lx / 1.772f + 0.5f) * static_cast<float>(strand_->size().width) - 0.5f,
+                            v = (ly / 1.772f + 0.5f) * static_cast<float>(strand_->size().height) - 0.5f;
+                const float own = strand_->coverage ? std::clamp(sample_bilinear(*strand_->coverage, u, v), 0.0f, 1.0f) : 1.0f;
+                for (int c = 0; c < channels(); ++c) {
+                    float& to_value = sheet.colour(c, y)[x];
+                    to_value = to_value * (1 - cover * own) + cover * (0.5f + one.tone) * sample_bilinear(strand_->channel(c), u, v);
+                }
+                cover *= own;
+            } else {
+                for (int c = 0; c < channels(); ++c) {
+                    float& to_value = sheet.colour(c, y)[x];
+                    to_value = to_value * (1 - cover) + cover * one.tone;
+                }
+            }
+            cover_row[x] = cover_row[x] * (1 - cover) + cover;
+            if (cover <= 0.5f) continue;
+            if (height) height[x] = s_.motif == Motif::stain ? 0 : 0.5f + (z - 0.5f / per_size) * per_size * 0.5f;
+            sheet.own(x, y, copy.object + 1, 0.5f + 0.5f * lx, 0.5f + 0.5f * ly);
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    float scale_;
+    const Bundle* strand_;
+    std::vector<Laid> laid_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_scatter() {
+    StepDescription base;
+    base.id = "scatter", base.title = "Scatter", base.family = Family::make;
+    base.summary = "Many copies of a small thing: flakes, chips, stains, leaves.";
+    base.seeded = true;
+    base.headline = {"motif", "count"};
+    base.planes = object_step_planes();
+    const Range share{0, 100, Unit::percent};
+    const When strand{"motif", {"strand"}};
+    return Describe<Settings>(std::move(base))
+        .choice("motif", "Motif", &Settings::motif,
+                {{"disc", "Disc"}, {"flake", "Flake"}, {"polygon", "Polygon"}, {"stain", "Stain"}, {"square", "Square"}, {"strand", "Strand"}},
+                "What is scattered: a disc, a six-sided flake, an uneven polygon, a soft stain with a core or a tide ring, a "
+                "square, or another strand made small.")
+        .strand("strand", "Strand", &Settings::strand, "The strand that is scattered.", strand)
+        .count("count", "Count", &Settings::count, {0, 262144, Unit::none, 20000, Scale::root},
+               "How many there are; fewer where they keep apart and find no more room.")
+        .number("size", "Size", &Settings::size, {0.5, 4096, Unit::px, 256, Scale::root}, "Middle width.")
+        .number("size-spread", "Size spread", &Settings::size_spread, share, "How much sizes differ.")
+        .number("stretch", "Stretch", &Settings::stretch, {5, 400, Unit::percent, 200, Scale::root}, "Height beside width.")
+        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "The way they are turned to.")
+        .number("turn", "Turn spread", &Settings::turn, {0, 360, Unit::degrees}, "How far they are turned away from it.")
+        .number("tone-spread", "Tone spread", &Settings::spread, share, "How much they differ in tone.")
+        .choice("overlap", "Overlap", &Settings::overlap,
+                {{"free", "Free"}, {"stacked", "Stacked by depth"}, {"spaced", "Spaced"}, {"packed", "Packed by size"}},
+                "Later ones over earlier ones; each a tilted plane at a depth of its own; none touching another; or large ones "
+                "first and smaller ones in what room they leave.")
+        .number("tilt", "Tilt", &Settings::tilt, {0, 60, Unit::degrees},
+                "How much they lean, each its own way. The height is true where relief is twice as deep as the size.")
+        .shape([](const Settings& s, Shape) {
+            return Shape{s.motif == Motif::strand ? 3 : 1, true};
+        })
+        .direction("Direction", "direction")
+        .run(run);
+}
+
+}  // namespace loom

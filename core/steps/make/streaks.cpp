@@ -1,0 +1,191 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Long fibres: noise averaged along lines (line integral convolution, Cabral & Leedom 1993). Along straight lines running sums do
+// it; along others three passes, each over what the one before made, so that long lines cost little more than short ones.
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/image/direction.h"
+#include "core/noise/clouds.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/soften/line_average.h"
+
+namespace loom {
+
+namespace {
+
+enum class Field { straight, clouds, strand, point };
+
+struct Settings {
+    double length = 160, width = 1.6;
+    double variety = 60;
+    double strength = 100;
+    double tails = 35;
+    double direction = 0;
+    Field field = Field::straight;
+    double wander = 40, wander_size = 256;
+    std::string strand;
+    double centre_x = 50, centre_y = 50;
+};
+
+constexpr double pi = 3.14159265358979323846;
+constexpr float tone_deviation = 0.17f;
+
+/// Single-band noise with cells `width` pixels of the design wide.
+Plane band_noise(double width_px, std::uint64_t seed, const StepContext& context) {
+    CloudSettings band;
+    band.across = context.tile.width / width_px, band.down = context.tile.height / width_px;
+    band.octaves = 1, band.seed = seed;
+    const CloudField field(band, context.size);
+    Plane out(context.size);
+    for_rows(*context.job, context.size.height, [&](int first, int last) {
+        std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
+        for (int y = first; y < last; ++y) {
+            field.row(y, row.data());
+            std::copy_n(row.data(), context.size.width, out.row(y));
+        }
+    });
+    return out;
+}
+
+DirectionField field_of(const Settings& s, const StepContext& context) {
+    const Size size = context.size;
+    const double scale = std::sqrt(context.scale_x() * context.scale_y());
+    if (s.field == Field::strand) {
+        const Bundle* strand = context.other("strand");
+        if (strand && !strand->empty()) return directions_of(*tone_of(*strand), std::max(0.7, 6 * scale), *context.job, s.direction);
+    }
+    DirectionField field{Plane(size), Plane(size)};
+    CloudSettings clouds;
+    clouds.across = context.tile.width / s.wander_size, clouds.down = context.tile.height / s.wander_size;
+    clouds.octaves = 3, clouds.seed = mix64(context.seed, 0x77617900);
+    const CloudField bends(clouds, size, context.job);
+    const double cx = s.centre_x / 100 * size.width - 0.5, cy = s.centre_y / 100 * size.height - 0.5;
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        std::vector<float> bend(static_cast<std::size_t>(bends.padded_width()));
+        for (int y = first; y < last; ++y) {
+            bends.row(y, bend.data());
+            for (int x = 0; x < size.width; ++x) {
+                double angle = -s.direction * pi / 180;
+                if (s.field == Field::clouds) angle += s.wander / 100 * static_cast<double>(bend[static_cast<std::size_t>(x)]);
+                if (s.field == Field::point)
+                    angle += std::atan2(std::remainder(y - cy, size.height), std::remainder(x - cx, size.width)) + pi / 2;
+                field.cosine.row(y)[x] = static_cast<float>(std::cos(2 * angle));
+                field.sine.row(y)[x] = static_cast<float>(std::sin(2 * angle));
+            }
+        }
+    });
+    return field;
+}
+
+/// Means over `half` pixels each way along the field: a short line of close samples, and twice a few far ones over that.
+Plane carried(Plane noise, const DirectionField& field, double half, const Job& job) {
+    const double stride = half <= 12 ? 1 : 1.25;
+    double done = 0;
+    for (int pass = 0; pass < 3 && done < half; ++pass) {
+        const double step = pass == 0 ? stride : 0.9 * done;
+        const int samples = std::max(1, static_cast<int>(std::min(pass == 0 ? 12.0 : 4.0, std::ceil((half - done) / step))));
+        const double length = std::min(step * samples, half - done + step) / samples;
+        std::vector<float> weights(static_cast<std::size_t>(samples) + 1, 1.0f);
+        noise = std::move(stream_means({&noise}, field, length, weights, job)[0]);
+        done += length * samples;
+    }
+    return noise;
+}
+
+/// To mean 0 and deviation 1; larger values drawn out by `tails`.
+void normalise(Plane& plane, double tails) {
+    const std::size_t count = plane.size().pixels();
+    double mean = 0, square = 0;
+    for (std::size_t i = 0; i < count; ++i) mean += static_cast<double>(plane.data()[i]);
+    mean /= static_cast<double>(count);
+    for (std::size_t i = 0; i < count; ++i) square += std::pow(static_cast<double>(plane.data()[i]) - mean, 2);
+    const auto centre = static_cast<float>(mean), scale = static_cast<float>(1 / std::sqrt(std::max(square / static_cast<double>(count), 1e-12)));
+    const auto power = static_cast<float>(tails);
+    for (std::size_t i = 0; i < count; ++i) {
+        const float value = (plane.data()[i] - centre) * scale;
+        // |x|^(1 + tails) near enough, without a power for every pixel.
+        plane.data()[i] = power > 0 ? value * (1 - 0.55f * power + power * 0.55f * std::abs(value)) : value;
+    }
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const Size size = context.size;
+    const double scale = std::sqrt(context.scale_x() * context.scale_y());
+    // Fibres of three lengths and widths; the more variety, the further they are apart.
+    struct Kind {
+        double length, width;
+        float weight;
+    };
+    const double v = s.variety / 100;
+    std::vector<Kind> kinds{{1, 1, 1.0f}};
+    if (v > 0) {
+        kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v)});
+        kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v)});
+    }
+    std::optional<DirectionField> field;
+    if (s.field != Field::straight) field = field_of(s, context);
+    Plane sum(size, 0.0f);
+    float variance = 0;
+    for (std::size_t k = 0; k < kinds.size(); ++k) {
+        const Kind& kind = kinds[k];
+        Plane noise = band_noise(std::max(s.width * kind.width, 1.4 / scale), mix64(context.seed, 0x73747265 + k), context);
+        const double length = s.length * kind.length;
+        if (field)
+            noise = carried(std::move(noise), *field, length * scale / 2, *context.job);
+        else
+            noise = line_average(noise, length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                                 -length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
+        normalise(noise, s.tails / 100);
+        variance += kind.weight * kind.weight;
+        for_rows(*context.job, size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += kind.weight * noise.row(y)[x];
+        });
+    }
+    const float gain = tone_deviation * static_cast<float>(s.strength / 100) / std::sqrt(variance);
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < size.width; ++x) sum.row(y)[x] = 0.5f + gain * sum.row(y)[x];
+    });
+    return Bundle::of(std::move(sum));
+}
+
+}  // namespace
+
+StepDescription describe_streaks() {
+    StepDescription base;
+    base.id = "streaks", base.title = "Streaks", base.family = Family::make;
+    base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
+    base.seeded = true;
+    base.headline = {"length", "width"};
+    base.scratch_planes = 5;
+    const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
+    const When strand{"field", {"strand"}}, clouds{"field", {"clouds"}}, point{"field", {"point"}};
+    return Describe<Settings>(std::move(base))
+        .number("length", "Length", &Settings::length, {1, 8192, Unit::px, 1024, Scale::root}, "Length of the fibres.")
+        .number("width", "Width", &Settings::width, {0.3, 256, Unit::px, 24, Scale::root}, "Width of the finest fibres.")
+        .number("variety", "Variety", &Settings::variety, {0, 100, Unit::percent}, "How many shorter, longer and broader fibres lie between.")
+        .number("strength", "Strength", &Settings::strength, {0, 400, Unit::percent, 200}, "Contrast.")
+        .number("tails", "Heavy tails", &Settings::tails, {0, 100, Unit::percent}, "How much single fibres stand out from the rest.")
+        .number("direction", "Direction", &Settings::direction, angle, "0 runs across, 90 up; away from the field where there is one.")
+        .choice("field", "Field", &Settings::field,
+                {{"straight", "Straight"}, {"clouds", "Along clouds"}, {"strand", "Lines of a strand"}, {"point", "Around a point"}},
+                "What the fibres follow.")
+        .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150}, "How far clouds turn the direction.", clouds)
+        .number("wander-size", "Wander size", &Settings::wander_size, {8, 4096, Unit::px, 1024, Scale::root}, "Size of these clouds.", clouds)
+        .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)
+        .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the point across the tile.", point)
+        .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the point down the tile.", point)
+        .point("Centre", "centre-x", "centre-y")
+        .direction("Direction", "direction")
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .run(run);
+}
+
+}  // namespace loom

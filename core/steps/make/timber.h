@@ -1,0 +1,64 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The coordinates of sawn timber: one fibre coordinate that flows round the knots and that everything fibrous is read at, and a
+// ring phase that gains a whole number over the tile. Noise is added to the phase and not to the place, so that flat-cut areas
+// wiggle and steep ones stay straight.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/catalogue/context.h"
+#include "core/noise/place_noise.h"
+
+namespace loom {
+
+enum class Cut { flat, quarter, end };
+
+struct TimberSettings {
+    Cut cut = Cut::flat;
+    int bands = 36;          ///< rings from the pith line to its far side (flat, end) or over the tile (quarter)
+    double depth = 0.11;     ///< tiles between the cut and the pith
+    double wobble = 1;       ///< of the phase, beside what oak has
+    double fine = 1;         ///< the part of the finer scales in it
+    double sway = 0.011;     ///< tiles that fibres sway to the sides
+    double ring_spread = 1;  ///< how uneven rings are
+    int knots = 2;
+    double knot_size = 0.02, knot_spread = 0.3;  ///< radius in tiles, and how much radii differ
+    std::uint64_t seed = 0;
+};
+
+struct Knot {
+    float u, v, radius;
+    std::uint64_t lots;
+};
+
+class Timber {
+public:
+    explicit Timber(const TimberSettings& settings);
+
+    /// Fibre coordinate and ring phase at places in tiles (fibres run along v); buffers are longer than `count` by
+    /// lattice_padding. `phase` may be null.
+    void at(const float* u, const float* v, int count, float* fibre, float* phase) const;
+
+    /// Rings after which ring numbers begin again.
+    int period() const { return period_; }
+    /// Rings that the phase gains over the tile downwards.
+    int gain_down() const { return gain_; }
+    const std::vector<Knot>& knots() const { return knots_; }
+    /// Offset from a knot, to its nearest copy, and the distance with the height flattened.
+    static float from_knot(const Knot& knot, float u, float v, float& dx, float& dy);
+
+private:
+    void sway(const float* u, const float* v, int count, float* fibre) const;
+
+    TimberSettings s_;
+    int period_ = 1, gain_ = 0;
+    float pith_, width_;
+    std::vector<Knot> knots_;
+    PlaceNoise slow_, faster_, bend_, bend_fine_, rings_;
+    std::vector<std::pair<PlaceNoise, float>> phases_;
+};
+
+}  // namespace loom

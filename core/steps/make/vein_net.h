@@ -1,0 +1,30 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// A net of stone veins: the borders between unlike classes of cells, so that veins fork and never stop dead; how strong one is
+// depends on the two classes.
+#pragma once
+
+#include "core/catalogue/context.h"
+
+namespace loom {
+
+struct NetSettings {
+    double size_px = 300;   ///< mean distance of the cells, design pixels
+    int classes = 4;
+    double stretch = 2;     ///< how much longer cells are along the direction
+    int shear = 1;          ///< whole tiles that the direction moves across on its way down the tile; 0: straight down
+    double reach_px = 80;   ///< design pixels beyond which nothing is known
+    std::uint64_t seed = 0;
+};
+
+/// Planes over the tile, before any bending.
+struct VeinNet {
+    Plane distance;  ///< pixels to the nearest vein, at most the reach
+    Plane strength;  ///< of that vein, 0..1
+    Plane side;      ///< which of its two sides: near -1 or 1
+};
+
+VeinNet lay_net(const NetSettings& settings, const StepContext& context);
+
+}  // namespace loom

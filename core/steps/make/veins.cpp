@@ -1,0 +1,235 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Stone veins. A net is read several times at places that are bent a little differently, which makes braided strands; thin lines
+// keep at least a pixel by fading.
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/hash.h"
+#include "core/catalogue/describe.h"
+#include "core/image/sample_kernel.h"
+#include "core/noise/clouds.h"
+#include "core/steps/all_steps.h"
+#include "core/steps/drift.h"
+#include "core/steps/make/vein_net.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    double size = 300;
+    int classes = 4;
+    double stretch = 220;
+    double direction = 45;
+    double wander = 60;
+    double width = 8, width_spread = 50;
+    int braids = 3;
+    double halo = 50;
+    double second = 50;
+    double hairlines = 40;
+};
+
+/// Directions whose lines close over the tile: 90 degrees is straight up, and every whole tile sideways on the way is one more.
+int shear_of(double direction, Size tile) {
+    const double degree = 3.14159265358979323846 / 180, angle = std::fmod(std::fmod(direction, 180) + 180, 180);
+    const double sideways = std::cos(angle * degree) / std::max(0.05, std::sin(angle * degree)) * tile.height / tile.width;
+    // Down the tile the line goes the other way.
+    return static_cast<int>(std::lround(std::clamp(-sideways, -4.0, 4.0)));
+}
+
+/// Rows of a net read at bent places.
+class Reader {
+public:
+    Reader(const VeinNet& net, Size size) : net_(net), size_(size), x_(static_cast<std::size_t>(size.width)), y_(x_.size()) {
+        for (auto& row : rows_) row.resize(x_.size());
+    }
+    void read(int y, const float* du, const float* dv) {
+        const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
+        for (std::size_t x = 0; x < x_.size(); ++x) x_[x] = static_cast<float>(x) + du[x] * width, y_[x] = static_cast<float>(y) + dv[x] * height;
+        const float* from[] = {net_.distance.data(), net_.strength.data(), net_.side.data()};
+        float* to[] = {rows_[0].data(), rows_[1].data(), rows_[2].data()};
+        read_bilinear(from, 3, size_, x_.data(), y_.data(), size_.width, to);
+    }
+    float distance(std::size_t x) const { return rows_[0][x]; }
+    float strength(std::size_t x) const { return rows_[1][x]; }
+    float side(std::size_t x) const { return rows_[2][x]; }
+
+private:
+    const VeinNet& net_;
+    Size size_;
+    std::vector<float> x_, y_, rows_[3];
+};
+
+class Painter {
+public:
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s), context_(context), scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))) {
+        const int shear = shear_of(s.direction, context.tile);
+        const double reach = std::max(4 * s.width, 0.35 * s.size * s.halo / 100) + 4;
+        net_ = lay_net({s.size, s.classes, s.stretch / 100, shear, reach, mix64(context.seed, 1)}, context);
+        if (s.second > 0)
+            second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4, mix64(context.seed, 2)}, context);
+        // One large bend for all, and for each braid a smaller one of its own.
+        drifts_.push_back(drift(s.wander, 1.7 * s.size, 4, 3));
+        for (int k = 1; k < s.braids; ++k)
+            drifts_.push_back(drift(0.22 * s.wander * (0.5 + 0.5 * k), 0.7 * s.size, 2, 3 + static_cast<std::uint64_t>(k)));
+    }
+
+    Bundle paint() {
+        const Size size = context_.size;
+        auto clouds = [&](double size_px, int octaves, std::uint64_t salt) {
+            CloudSettings settings;
+            settings.across = context_.tile.width / size_px, settings.down = context_.tile.height / size_px;
+            settings.octaves = octaves, settings.seed = mix64(context_.seed, salt);
+            return CloudField(settings, size, context_.job);
+        };
+        const CloudField widths = clouds(0.5 * s_.size, 3, 20), smoke = clouds(0.3 * s_.size, 4, 21), gate = clouds(0.8 * s_.size, 2, 22),
+                         hair = clouds(0.55 * s_.size, 4, 23);
+        Plane out(size);
+        for_rows(*context_.job, size.height, [&](int first, int last) {
+            const auto padded = static_cast<std::size_t>(widths.padded_width());
+            std::vector<float> du(padded), dv(padded), more_u(padded), more_v(padded), wide(padded), smoky(padded), open(padded), line(padded),
+                below(padded), next(padded);
+            Reader reader(net_, size);
+            std::optional<Reader> second;
+            if (second_) second.emplace(*second_, size);
+            if (s_.hairlines > 0) hair.row(first, next.data());
+            for (int y = first; y < last; ++y) {
+                drifts_[0].row(y, du.data(), dv.data());
+                widths.row(y, wide.data()), smoke.row(y, smoky.data()), gate.row(y, open.data());
+                float* row = out.row(y);
+                std::fill_n(row, size.width, 0.0f);
+                for (std::size_t k = 0; k < drifts_.size(); ++k) {
+                    if (k == 0) {
+                        reader.read(y, du.data(), dv.data());
+                        halo(reader, smoky.data(), row);
+                    } else {
+                        drifts_[k].row(y, more_u.data(), more_v.data());
+                        for (std::size_t x = 0; x < padded; ++x) more_u[x] += du[x], more_v[x] += dv[x];
+                        reader.read(y, more_u.data(), more_v.data());
+                    }
+                    lines(reader, wide.data(), 1 / (1 + 0.9f * static_cast<float>(k)), 1 - 0.18f * static_cast<float>(k), row);
+                }
+                if (second) {
+                    second->read(y, du.data(), dv.data());
+                    for (std::size_t x = 0; x < static_cast<std::size_t>(size.width); ++x) open[x] = std::clamp(0.5f + 0.8f * open[x], 0.0f, 1.0f);
+                    thin(*second, wide.data(), open.data(), row);
+                }
+                if (s_.hairlines > 0) {
+                    line.swap(next);
+                    hair.row((y + 1) % size.height, next.data());
+                    hairs(line.data(), next.data(), smoky.data(), row);
+                }
+            }
+        });
+        return Bundle::of(std::move(out));
+    }
+
+private:
+    Drift drift(double distance, double size_px, int octaves, std::uint64_t salt) const {
+        DriftSettings settings;
+        settings.distance_px = distance, settings.size_x_px = settings.size_y_px = size_px;
+        settings.octaves = octaves, settings.seed = mix64(context_.seed, salt);
+        return {settings, context_};
+    }
+
+    /// A line `wide` pixels wide; what is thinner than a pixel is drawn a pixel wide and fainter.
+    static float drawn(float distance, float wide) {
+        const float seen = std::sqrt(wide * wide + 0.38f), t = distance / seen;
+        return std::exp(-t * t) * wide / seen;
+    }
+
+    float width_at(float strength, float wide) const {
+        return static_cast<float>(s_.width) * scale_ * 0.5f * (0.08f + 0.92f * std::pow(strength, 1.6f)) *
+               std::exp(static_cast<float>(s_.width_spread / 100) * std::clamp(wide, -2.0f, 1.6f));
+    }
+
+    void lines(const Reader& net, const float* wide, float thinner, float share, float* row) const {
+        for (int x = 0; x < context_.size.width; ++x) {
+            const auto at = static_cast<std::size_t>(x);
+            const float value = share * drawn(net.distance(at), thinner * width_at(net.strength(at), wide[x])) * (0.35f + 0.65f * net.strength(at));
+            row[x] = std::max(row[x], value);
+        }
+    }
+
+    /// Smoke round the veins that reaches much farther on one side.
+    void halo(const Reader& net, const float* smoky, float* row) const {
+        if (s_.halo <= 0) return;
+        const float reach = static_cast<float>(0.12 * s_.size * s_.halo / 100) * scale_;
+        for (int x = 0; x < context_.size.width; ++x) {
+            const auto at = static_cast<std::size_t>(x);
+            const float away = net.distance(at) / (reach * (net.side(at) > 0 ? 1.0f : 0.22f));
+            if (away > 6) continue;
+            row[x] = std::max(row[x], 0.42f * net.strength(at) * std::exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
+        }
+    }
+
+    void thin(const Reader& net, const float* wide, const float* open, float* row) const {
+        const auto share = static_cast<float>(s_.second / 100);
+        for (int x = 0; x < context_.size.width; ++x) {
+            const auto at = static_cast<std::size_t>(x);
+            const float value = 0.62f * share * open[x] * drawn(net.distance(at), 0.3f * width_at(net.strength(at), wide[x]));
+            row[x] = std::max(row[x], value);
+        }
+    }
+
+    /// Zero lines of a noise, by its value over its slope.
+    void hairs(const float* here, const float* below, const float* smoky, float* row) const {
+        const auto share = static_cast<float>(0.5 * s_.hairlines / 100);
+        const float wide = 0.35f * scale_;
+        for (int x = 0; x < context_.size.width; ++x) {
+            const float gx = here[x + 1 < context_.size.width ? x + 1 : 0] - here[x], gy = below[x] - here[x];
+            const float distance = std::abs(here[x]) / (std::sqrt(gx * gx + gy * gy) + 1e-5f);
+            const float open = std::clamp(smoky[x] - 0.35f, 0.0f, 1.0f);
+            row[x] = std::max(row[x], share * open * drawn(distance, wide));
+        }
+    }
+
+    const Settings& s_;
+    const StepContext& context_;
+    float scale_;
+    VeinNet net_;
+    std::optional<VeinNet> second_;
+    std::vector<Drift> drifts_;
+};
+
+Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+
+}  // namespace
+
+StepDescription describe_veins() {
+    StepDescription base;
+    base.id = "veins", base.title = "Veins", base.family = Family::make;
+    base.summary = "Stone veins: lines that fork and never stop dead, braided, with smoke on one side. White veins on black.";
+    base.seeded = true;
+    base.headline = {"size", "width"};
+    base.scratch_planes = 8;
+    const Range share{0, 100, Unit::percent};
+    return Describe<Settings>(std::move(base))
+        .number("size", "Net size", &Settings::size, {16, 4096, Unit::px, 800, Scale::root}, "Mean distance of the main veins.")
+        .count("classes", "Classes", &Settings::classes, {2, 8, Unit::none},
+               "Kinds of stone; a vein runs only between unlike ones, so fewer kinds leave fewer veins.")
+        .number("stretch", "Stretch", &Settings::stretch, {100, 1000, Unit::percent, 400}, "How much veins keep to the direction.")
+        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "Where they run to; rounded to a whole number of tiles.")
+        .number("wander", "Wander", &Settings::wander, {0, 1024, Unit::px, 200, Scale::root}, "How far they stray.")
+        .number("width", "Width", &Settings::width, {0.2, 256, Unit::px, 48, Scale::root}, "Width of the strongest veins.")
+        .number("width-spread", "Width spread", &Settings::width_spread, {0, 150, Unit::percent, 100}, "How much veins pinch and swell.")
+        .count("braids", "Braids", &Settings::braids, {1, 6, Unit::none}, "Strands that each vein is made of.")
+        .number("halo", "Halo", &Settings::halo, share, "Smoke round the veins, mostly on one side.")
+        .number("second", "Second net", &Settings::second, share, "How strong a finer net is.")
+        .number("hairlines", "Hairlines", &Settings::hairlines, share, "How strong the finest lines are.")
+        .direction("Direction", "direction")
+        .rounded([](const Settings& s, Size tile) {
+            const int shear = std::abs(shear_of(s.direction, tile));
+            return shear == 0 ? std::string("Veins run straight down the tile.")
+                              : "Veins cross " + std::to_string(shear) + (shear == 1 ? " tile" : " tiles") + " on their way down one.";
+        })
+        .shape([](const Settings&, Shape) {
+            return Shape{1, false};
+        })
+        .run(run);
+}
+
+}  // namespace loom
