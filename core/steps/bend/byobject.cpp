@@ -116,8 +116,10 @@ Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>&
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = context.other("objects");
     const PlaneRef given = source ? source->plane(objects::id) : context.input->plane(objects::id);
-    if (!given) return *context.input;
-    const PlaneRef ids = given->size() == context.size ? given : share(nearest(*given, context.size));
+    // Where there are no objects the whole tile is one.
+    const PlaneRef ids = !given                            ? share(Plane(context.size, 1.0f))
+                         : given->size() == context.size ? given
+                                                         : share(nearest(*given, context.size));
     std::unordered_map<int, Piece> pieces = middles_of(*ids, *context.job);
     for (auto& [id, piece] : pieces) draw_lots(s, context, id, piece);
     const double width = context.size.width, height = context.size.height;

@@ -12,6 +12,7 @@
 #include "core/steps/make/stroke.h"
 #include "core/steps/make/throws.h"
 #include "core/steps/object_sheet.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -184,7 +185,9 @@ private:
     std::vector<Stroke> strokes_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+}
 
 }  // namespace
 
@@ -195,6 +198,7 @@ StepDescription describe_dashes() {
     base.seeded = true;
     base.headline = {"count", "length"};
     base.planes = object_step_planes();
+    base.scratch_planes = supersampled_planes(9);
     const Range share{0, 100, Unit::percent}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"along", {"strand"}};
     return Describe<Settings>(std::move(base))

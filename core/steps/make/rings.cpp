@@ -9,6 +9,7 @@
 #include "core/steps/make/stroke.h"
 #include "core/steps/make/throws.h"
 #include "core/steps/make/timber.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -58,7 +59,7 @@ public:
         const struct {
             double across, down;
             float weight;
-        } kinds[] = {{640, 30, 0.060f}, {500, 64, 0.045f}, {400, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
+        } kinds[] = {{560, 30, 0.060f}, {460, 64, 0.045f}, {380, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
         const double design = context.tile.width / 1024.0;
         const bool end = s.cut == Cut::end;
         for (std::size_t k = 0; k < std::size(kinds); ++k) {
@@ -232,7 +233,9 @@ private:
     std::vector<std::pair<PlaceNoise, float>> fibres_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+}
 
 }  // namespace
 
@@ -243,6 +246,7 @@ StepDescription describe_rings() {
     base.seeded = true;
     base.headline = {"cut", "bands"};
     base.planes = {height_plane};
+    base.scratch_planes = supersampled_planes(2);
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},

@@ -11,6 +11,7 @@
 #include "core/steps/make/motifs.h"
 #include "core/steps/make/throws.h"
 #include "core/steps/object_sheet.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -150,7 +151,9 @@ private:
     std::vector<Laid> laid_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+}
 
 }  // namespace
 
@@ -161,6 +164,7 @@ StepDescription describe_scatter() {
     base.seeded = true;
     base.headline = {"motif", "count"};
     base.planes = object_step_planes();
+    base.scratch_planes = supersampled_planes(11);
     const Range share{0, 100, Unit::percent};
     const When strand{"motif", {"strand"}};
     return Describe<Settings>(std::move(base))

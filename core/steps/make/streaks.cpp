@@ -12,6 +12,7 @@
 #include "core/noise/clouds.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/soften/line_average.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -20,7 +21,7 @@ namespace {
 enum class Field { straight, clouds, strand, point };
 
 struct Settings {
-    double length = 160, width = 1.6;
+    double length = 160, width = 1.8;
     double variety = 60;
     double strength = 100;
     double tails = 35;
@@ -56,7 +57,7 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     if (s.field == Field::strand) {
         const Bundle* strand = context.other("strand");
-        if (strand && !strand->empty()) return directions_of(*tone_of(*strand), std::max(0.7, 6 * scale), *context.job, s.direction);
+        if (strand && !strand->empty()) return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 * scale), *context.job, s.direction);
     }
     DirectionField field{Plane(size), Plane(size)};
     CloudSettings clouds;
@@ -112,7 +113,7 @@ void normalise(Plane& plane, double tails) {
     }
 }
 
-Bundle run(const Settings& s, const StepContext& context) {
+Bundle made(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     // Fibres of three lengths and widths; the more variety, the further they are apart.
@@ -132,7 +133,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     float variance = 0;
     for (std::size_t k = 0; k < kinds.size(); ++k) {
         const Kind& kind = kinds[k];
-        Plane noise = band_noise(std::max(s.width * kind.width, 1.4 / scale), mix64(context.seed, 0x73747265 + k), context);
+        Plane noise = band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + k), context);
         const double length = s.length * kind.length;
         if (field)
             noise = carried(std::move(noise), *field, length * scale / 2, *context.job);
@@ -154,6 +155,10 @@ Bundle run(const Settings& s, const StepContext& context) {
     return Bundle::of(std::move(sum));
 }
 
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return made(s, c); });
+}
+
 }  // namespace
 
 StepDescription describe_streaks() {
@@ -162,7 +167,8 @@ StepDescription describe_streaks() {
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
     base.seeded = true;
     base.headline = {"length", "width"};
-    base.scratch_planes = 5;
+    base.scratch_planes = supersampled_planes(6);
+    base.tiles = Tiling::depends, base.tiles_note = "fibres around a point meet as in a mirror half a tile away from it";
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"field", {"strand"}}, clouds{"field", {"clouds"}}, point{"field", {"point"}};
     return Describe<Settings>(std::move(base))

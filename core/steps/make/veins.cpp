@@ -13,6 +13,7 @@
 #include "core/steps/all_steps.h"
 #include "core/steps/drift.h"
 #include "core/steps/make/vein_net.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -195,7 +196,9 @@ private:
     std::vector<Drift> drifts_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+}
 
 }  // namespace
 
@@ -205,7 +208,7 @@ StepDescription describe_veins() {
     base.summary = "Stone veins: lines that fork and never stop dead, braided, with smoke on one side. White veins on black.";
     base.seeded = true;
     base.headline = {"size", "width"};
-    base.scratch_planes = 8;
+    base.scratch_planes = supersampled_planes(9);
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .number("size", "Net size", &Settings::size, {16, 4096, Unit::px, 800, Scale::root}, "Mean distance of the main veins.")

@@ -11,6 +11,7 @@
 #include "core/steps/all_steps.h"
 #include "core/steps/make/yarns.h"
 #include "core/steps/object_sheet.h"
+#include "core/steps/supersampled.h"
 
 namespace loom {
 
@@ -27,7 +28,7 @@ struct Settings {
     std::string grid = "##../.##./..##/#..#";
     int warp = 92, weft = 64;
     double width = 100, gap = 6, roundness = 70;
-    double twist = 60, twist_depth = 50;
+    double twist = 28, twist_depth = 50;
     double slub_size = 60, slub = 13, jitter = 40, closing = 60, fuzz = 30;
     Colour warp_colour{0.16f, 0.22f, 0.36f}, weft_colour{0.62f, 0.62f, 0.60f};
     double dye = 40, fade = 40;
@@ -68,10 +69,11 @@ public:
         : s_(s), context_(context), draft_(draft_of(s)), counts_(counts_of(s, draft_)),
           warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)), wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
         const int finest = std::max(counts_.warp, counts_.weft);
-        twist_.emplace_back(PlaceNoise(1.1 * finest, 31, mix64(context.seed, 31), pixels() / 1.1), 0.7f);
-        twist_.emplace_back(PlaceNoise(2.1 * finest, 53, mix64(context.seed, 32), pixels() / 2.1), 0.55f);
-        fuzz_.emplace_back(PlaceNoise(5.0 * finest, 40, mix64(context.seed, 33), pixels() / 5), 0.8f);
-        fuzz_.emplace_back(PlaceNoise(2.6 * finest, 2.2 * finest, mix64(context.seed, 34), pixels() / 2.6), 0.6f);
+        twist_.emplace_back(PlaceNoise(0.8 * finest, 31, mix64(context.seed, 31), pixels() / 0.8), 0.75f);
+        twist_.emplace_back(PlaceNoise(1.5 * finest, 53, mix64(context.seed, 32), pixels() / 1.5), 0.5f);
+        fuzz_.emplace_back(PlaceNoise(2.2 * finest, 40, mix64(context.seed, 33), pixels() / 2.2), 0.7f);
+        fuzz_.emplace_back(PlaceNoise(1.9 * finest, 2.2 * finest, mix64(context.seed, 34), pixels() / 1.9), 0.5f);
+        start_ = unit_float(mix64(context.seed, 41));
         const double width = s.width / 100 * (1 - s.gap / 100);
         warp_half_ = static_cast<float>(0.56 * width), weft_half_ = static_cast<float>(0.45 * width);
         warp_thick_ = static_cast<float>(0.2 + 0.4 * s.roundness / 100), weft_thick_ = 0.8f * warp_thick_;
@@ -143,18 +145,19 @@ private:
         for (int x = 0; x < width; ++x) {
             const auto at = static_cast<std::size_t>(x);
             best[at] = second[at] = Hit{};
-            const float across = u[x] * static_cast<float>(counts_.warp) + du[x], down = (1 - v[x]) * static_cast<float>(counts_.weft) + dv[x];
+            const float across = u[x] * static_cast<float>(counts_.warp) + du[x] + start_, down = (1 - v[x]) * static_cast<float>(counts_.weft) + dv[x] + start_;
             look(warps_, 0, across, down, warp_half_, warp_thick_, 0.0f, best[at], second[at]);
             look(wefts_, counts_.warp, down, across, weft_half_, weft_thick_, -0.03f, best[at], second[at]);
         }
         // Twist runs round the yarn: its noise is read where the surface would lie unrolled.
-        const auto lean = static_cast<float>(1.4 * std::tan(std::min(80.0, s_.twist) * 3.14159265358979323846 / 180));
+        // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
+        const auto lean = static_cast<float>(0.5 / std::tan(std::max(12.0, s_.twist) * 3.14159265358979323846 / 180));
         float *tu = rows[6], *tv = rows[7];
         for (int x = 0; x < width; ++x) {
             const Hit& hit = best[static_cast<std::size_t>(x)];
             const bool warp = hit.yarn < counts_.warp;
             const float turns = 1 / static_cast<float>(warp ? counts_.weft : counts_.warp), angle = std::asin(hit.across);
-            tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * 0.5f * angle) * turns + yarn_lot(hit.yarn, 1);
+            tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * angle) * turns + yarn_lot(hit.yarn, 1);
             tv[x] = hit.yarn < 0 ? 0 : 0.3f * angle + 2 * hit.along * turns + yarn_lot(hit.yarn, 2);
         }
         for (const auto& [noise, weight] : twist_) noise.add(tu, tv, width, weight, twist);
@@ -208,10 +211,13 @@ private:
     Counts counts_;
     Yarns warps_, wefts_;
     std::vector<std::pair<PlaceNoise, float>> twist_, fuzz_;
+    float start_ = 0;  ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
     float warp_half_, weft_half_, warp_thick_, weft_thick_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle run(const Settings& s, const StepContext& context) {
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+}
 
 std::optional<TextFault> check_draft(std::string_view text) {
     const auto draft = read_draft(text);
@@ -228,6 +234,7 @@ StepDescription describe_weave() {
     base.seeded = true;
     base.headline = {"draft", "warp", "weft"};
     base.planes = object_step_planes();
+    base.scratch_planes = supersampled_planes(10);
     const Range share{0, 100, Unit::percent}, wide{0, 200, Unit::percent, 100};
     const When twill{"draft", {"twill", "herringbone"}}, satin{"draft", {"satin"}};
     return Describe<Settings>(std::move(base))
@@ -246,7 +253,7 @@ StepDescription describe_weave() {
         .number("width", "Thread width", &Settings::width, {20, 160, Unit::percent}, "Width of the threads beside their distance.")
         .number("gap", "Gap", &Settings::gap, share, "How much of that is left open.")
         .number("roundness", "Roundness", &Settings::roundness, share, "How round threads are; at 0 % they are flat bands.")
-        .number("twist", "Twist angle", &Settings::twist, {0, 80, Unit::degrees}, "How steeply fibres wind round the thread.")
+        .number("twist", "Twist angle", &Settings::twist, {12, 80, Unit::degrees}, "How far fibres lean from the thread they are twisted to.")
         .number("twist-depth", "Twist depth", &Settings::twist_depth, wide, "How clearly they show.")
         .number("slub-size", "Slub size", &Settings::slub_size, {4, 1024, Unit::px, 200, Scale::root}, "Length of thick places.")
         .number("slub", "Slub", &Settings::slub, share, "How thick they are.")
