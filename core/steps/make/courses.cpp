@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/noise/clouds.h"
 #include "core/steps/all_steps.h"
@@ -115,13 +116,13 @@ private:
             // Distance inwards from the rounded outline.
             float inside = corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
             if (inside < -1) continue;
-            if (wear_px > 0) inside -= wear_px * (0.6f + 0.5f * wear[x]) * std::exp(-inside / (6 * scale));
+            if (wear_px > 0 && inside < 40 * scale) inside -= wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-inside / (6 * scale));
             if (chip_px > 0 && inside < 12 * scale) inside -= chip_px * std::max(0.0f, chips[x] - 1.1f);
             if (inside <= depth[x] - 0.5f || inside <= -0.5f) continue;
             const float cover = std::min(1.0f, inside + 0.5f);
             depth[x] = std::max(inside, depth[x]);
             const float u = px / (2 * unit.half_x), v = py / (2 * unit.half_y);
-            const float top = (1 - std::exp(-std::max(0.0f, inside) / bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
+            const float top = (inside > 12 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) / bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
             switch (s_.show) {
                 case Show::fill: picture[x] = std::max(picture[x], cover); break;
                 case Show::height: picture[x] = std::max(picture[x], top); break;

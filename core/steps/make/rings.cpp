@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/stroke.h"
@@ -49,7 +50,7 @@ Growth growth(float f, float step) {
     const float start = step > 0 ? std::min(1.0f, f / step) : 1.0f;
     const float t = std::clamp((f - 0.25f) / 0.73f, 0.0f, 1.0f), late = t * t * (3 - 2 * t);
     // Over the pixel that the next ring begins in, what was late fades into what is early.
-    return {start * std::exp(-f * 5), late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
+    return {start * quick_exp(-f * 5), late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
 }
 
 class Painter {
@@ -107,7 +108,7 @@ private:
         for (int x = 0; x < width; ++x) {
             const float across = x + 1 < width ? phase[x + 1] - phase[x] : phase[x] - phase[x - 1];
             const float step = std::min(0.5f, 0.9f * std::sqrt(across * across + down * down));
-            const float n = std::floor(phase[x]), f = phase[x] - n;
+            const float n = quick_floor(phase[x]), f = phase[x] - n;
             if (n != ring) {
                 ring = n;
                 strength = 1 - 0.45f * spread * ring_lot(n, 1) * 1.6f;
@@ -125,6 +126,7 @@ private:
 
     /// The knot's own disc: uneven rings of its own, a dark rim, a halo and a few short checks.
     void knot_row(const Knot& knot, const float* u, const float* v, float* tone, float* height) const {
+        if (!Timber::beside(knot, v[0], 3 * knot.radius)) return;
         const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
         for (int x = 0; x < context_.size.width; ++x) {
             float dx, dy;

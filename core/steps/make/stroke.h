@@ -26,8 +26,19 @@ struct Stroke {
         along.assign(1, 0.0f);
         for (std::size_t k = 1; k < points.size(); ++k)
             along.push_back(along.back() + std::hypot(points[k].x - points[k - 1].x, points[k].y - points[k - 1].y));
-        for (float& way : along) way /= std::max(along.back(), 1e-6f);
+        const float whole = std::max(along.back(), 1e-6f);
+        for (float& way : along) way /= whole;
+        for (std::size_t k = 0; k + 1 < points.size(); ++k) {
+            const Point a = points[k], b = points[k + 1];
+            const float wx = b.x - a.x, wy = b.y - a.y;
+            parts.push_back({a.x, a.y, wx, wy, 1 / std::max(wx * wx + wy * wy, 1e-12f), std::abs(wy) > 1e-6f ? 1 / wy : 0, std::min(a.y, b.y),
+                             std::max(a.y, b.y), along[k], along[k + 1] - along[k]});
+        }
     }
+    /// A piece between two points with what every pixel needs of it.
+    struct Part {
+        float x, y, wx, wy, per_length2, per_wy, top, bottom, start, share;
+    };
     ObjectBox box(float margin) const {
         ObjectBox box{1e9f, 1e9f, -1e9f, -1e9f};
         for (const Point& p : points) {
@@ -38,6 +49,7 @@ struct Stroke {
         return {box.left - reach, box.top - reach, box.right + reach, box.bottom + reach};
     }
     std::vector<float> along;  ///< share of the way at each point
+    std::vector<Part> parts;
 };
 
 class StrokeRow {
@@ -52,26 +64,26 @@ public:
         // Nothing is drawn thinner than a pixel; it fades instead.
         const float half = std::max(stroke.half_width, 0.5f), fade = std::min(1.0f, stroke.half_width / 0.5f) / (1 + soft / half);
         const float reach = half + edge;
-        for (std::size_t k = 0; k + 1 < stroke.points.size(); ++k) {
-            const Stroke::Point a = stroke.points[k], b = stroke.points[k + 1];
-            if (row < std::min(a.y, b.y) - reach || row > std::max(a.y, b.y) + reach) continue;
-            const float wx = b.x - a.x, wy = b.y - a.y, length2 = std::max(wx * wx + wy * wy, 1e-12f);
-            // The part of the segment that is near this row bounds the columns.
+        const float per_edge = 1 / (2 * edge);
+        for (const Stroke::Part& part : stroke.parts) {
+            if (row < part.top - reach || row > part.bottom + reach) continue;
+            // The part that is near this row bounds the columns.
+            const float py = row - part.y;
             float low = 0, high = 1;
-            if (std::abs(wy) > 1e-6f) {
-                const float t0 = (row - reach - a.y) / wy, t1 = (row + reach - a.y) / wy;
+            if (part.per_wy != 0) {
+                const float t0 = (py - reach) * part.per_wy, t1 = (py + reach) * part.per_wy;
                 low = std::clamp(std::min(t0, t1), 0.0f, 1.0f), high = std::clamp(std::max(t0, t1), 0.0f, 1.0f);
             }
-            const float left = std::min(a.x + low * wx, a.x + high * wx) - reach + dx,
-                        right = std::max(a.x + low * wx, a.x + high * wx) + reach + dx;
-            const int from = std::max(0, static_cast<int>(std::ceil(left))), to = std::min(width_ - 1, static_cast<int>(std::floor(right)));
+            const float x0 = part.x + low * part.wx, x1 = part.x + high * part.wx;
+            const int from = std::max(0, static_cast<int>(std::min(x0, x1) - reach + dx + 1)),
+                      to = std::min(width_ - 1, static_cast<int>(std::max(x0, x1) + reach + dx));
             for (int x = from; x <= to; ++x) {
-                const float px = static_cast<float>(x) - dx - a.x, py = row - a.y;
-                const float t = std::clamp((px * wx + py * wy) / length2, 0.0f, 1.0f);
-                const float ox = px - t * wx, oy = py - t * wy, away = std::sqrt(ox * ox + oy * oy);
-                const float way = stroke.along[k] + t * (stroke.along[k + 1] - stroke.along[k]), from_middle = 2 * way - 1;
+                const float px = static_cast<float>(x) - dx - part.x;
+                const float t = std::clamp((px * part.wx + py * part.wy) * part.per_length2, 0.0f, 1.0f);
+                const float ox = px - t * part.wx, oy = py - t * part.wy, away = std::sqrt(ox * ox + oy * oy);
+                const float way = part.start + t * part.share, from_middle = 2 * way - 1;
                 const float thin = 1 - stroke.taper * from_middle * from_middle;
-                const float wide = half * thin, cover = fade * std::clamp((wide - away + edge) / (2 * edge), 0.0f, 1.0f) * std::min(1.0f, 0.3f + thin);
+                const float cover = fade * std::clamp((half * thin - away + edge) * per_edge, 0.0f, 1.0f) * std::min(1.0f, 0.3f + thin);
                 if (cover <= cover_[static_cast<std::size_t>(x)]) continue;
                 cover_[static_cast<std::size_t>(x)] = cover, place_[static_cast<std::size_t>(x)] = way;
                 first_ = std::min(first_, x), last_ = std::max(last_, x);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/steps/make/throws.h"
 
 namespace loom {
@@ -56,9 +57,15 @@ Timber::Timber(const TimberSettings& s)
 
 float Timber::from_knot(const Knot& knot, float u, float v, float& dx, float& dy) {
     dx = u - knot.u, dy = v - knot.v;
-    dx -= std::floor(dx + 0.5f), dy -= std::floor(dy + 0.5f);
+    dx -= quick_floor(dx + 0.5f), dy -= quick_floor(dy + 0.5f);
     const float flat = dy / 2.3f;
     return std::sqrt(dx * dx + flat * flat);
+}
+
+bool Timber::beside(const Knot& knot, float v, float reach) {
+    float dy = v - knot.v;
+    dy -= quick_floor(dy + 0.5f);
+    return std::abs(dy) < 2.3f * reach;
 }
 
 void Timber::sway(const float* u, const float* v, int count, float* fibre) const {
@@ -76,10 +83,11 @@ void Timber::sway(const float* u, const float* v, int count, float* fibre) const
         const float r2 = knot.radius * knot.radius, reach = 5.5f * knot.radius, window = 1 / (reach * reach);
         for (int k = 0; k < count; ++k) {
             float dx, dy;
+            if (!beside(knot, v[k], 2.6f * reach)) continue;
             const float f = from_knot(knot, u[k], v[k], dx, dy), f2 = f * f;
             if (f > 2.6f * reach) continue;
             // A windowed flow round a cylinder.
-            fibre[k] -= dx * 1.3225f * r2 / (f2 + 0.35f * r2) * std::exp(-f2 * window);
+            fibre[k] -= dx * 1.3225f * r2 / (f2 + 0.35f * r2) * quick_exp(-f2 * window);
         }
     }
 }
@@ -93,14 +101,14 @@ void Timber::at(const float* u, const float* v, int count, float* fibre, float* 
     const auto depth = static_cast<float>(s_.depth), gain = static_cast<float>(gain_), bands = static_cast<float>(s_.bands);
     for (int k = 0; k < count; ++k) {
         float off = fibre[k] - pith_;
-        off -= std::floor(off + 0.5f);
+        off -= quick_floor(off + 0.5f);
         switch (s_.cut) {
             case Cut::flat: {
                 // One side of the tree grew faster; at the far side, where both meet, the fold is rounded.
                 float a = std::abs(off);
                 const float round = 0.012f, over = 0.5f - a;
                 a = 0.5f - (std::sqrt(over * over + round * round) - round * 0.5f);
-                const float uneven = 1 + 0.16f * std::sin(6.2831853f * off);
+                const float uneven = 1 + 1.28f * off * (1 - 2 * std::abs(off));
                 phase[k] += (std::sqrt(a * a + depth * depth) - depth) / width_ * uneven + gain * v[k];
                 break;
             }
@@ -117,8 +125,9 @@ void Timber::at(const float* u, const float* v, int count, float* fibre, float* 
         const float height = 2.4f + unit_float(mix64(knot.lots, 3)), reach = 2.2f * knot.radius, window = 1 / (reach * reach);
         for (int k = 0; k < count; ++k) {
             float dx, dy;
+            if (!beside(knot, v[k], 3 * reach)) continue;
             const float f = from_knot(knot, u[k], v[k], dx, dy);
-            if (f < 3 * reach) phase[k] += height * std::exp(-f * f * window);
+            if (f < 3 * reach) phase[k] += height * quick_exp(-f * f * window);
         }
     }
     if (s_.ring_spread <= 0) return;

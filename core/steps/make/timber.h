@@ -47,6 +47,8 @@ public:
     /// Rings that the phase gains over the tile downwards.
     int gain_down() const { return gain_; }
     const std::vector<Knot>& knots() const { return knots_; }
+    /// Whether a knot may lie within `reach` of a place, by its height alone.
+    static bool beside(const Knot& knot, float v, float reach);
     /// Offset from a knot, to its nearest copy, and the distance with the height flattened.
     static float from_knot(const Knot& knot, float u, float v, float& dx, float& dy);
 

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample_kernel.h"
 #include "core/noise/clouds.h"
@@ -72,6 +73,7 @@ public:
         net_ = lay_net({s.size, s.classes, s.stretch / 100, shear, reach, mix64(context.seed, 1)}, context);
         if (s.second > 0)
             second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4, mix64(context.seed, 2)}, context);
+        far_ = 2.6f * (static_cast<float>(s.width) * scale_ * 0.5f * std::exp(1.6f * static_cast<float>(s.width_spread / 100)) + 1);
         // One large bend for all, and for each braid a smaller one of its own.
         drifts_.push_back(drift(s.wander, 1.7 * s.size, 4, 3));
         for (int k = 1; k < s.braids; ++k)
@@ -139,17 +141,18 @@ private:
     /// A line `wide` pixels wide; what is thinner than a pixel is drawn a pixel wide and fainter.
     static float drawn(float distance, float wide) {
         const float seen = std::sqrt(wide * wide + 0.38f), t = distance / seen;
-        return std::exp(-t * t) * wide / seen;
+        return quick_exp(-t * t) * wide / seen;
     }
 
     float width_at(float strength, float wide) const {
-        return static_cast<float>(s_.width) * scale_ * 0.5f * (0.08f + 0.92f * std::pow(strength, 1.6f)) *
-               std::exp(static_cast<float>(s_.width_spread / 100) * std::clamp(wide, -2.0f, 1.6f));
+        return static_cast<float>(s_.width) * scale_ * 0.5f * (0.08f + 0.92f * strength * std::sqrt(strength)) *
+               quick_exp(static_cast<float>(s_.width_spread / 100) * std::clamp(wide, -2.0f, 1.6f));
     }
 
     void lines(const Reader& net, const float* wide, float thinner, float share, float* row) const {
         for (int x = 0; x < context_.size.width; ++x) {
             const auto at = static_cast<std::size_t>(x);
+            if (net.distance(at) > far_) continue;
             const float value = share * drawn(net.distance(at), thinner * width_at(net.strength(at), wide[x])) * (0.35f + 0.65f * net.strength(at));
             row[x] = std::max(row[x], value);
         }
@@ -163,7 +166,7 @@ private:
             const auto at = static_cast<std::size_t>(x);
             const float away = net.distance(at) / (reach * (net.side(at) > 0 ? 1.0f : 0.22f));
             if (away > 6) continue;
-            row[x] = std::max(row[x], 0.42f * net.strength(at) * std::exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
+            row[x] = std::max(row[x], 0.42f * net.strength(at) * quick_exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
         }
     }
 
@@ -171,6 +174,7 @@ private:
         const auto share = static_cast<float>(s_.second / 100);
         for (int x = 0; x < context_.size.width; ++x) {
             const auto at = static_cast<std::size_t>(x);
+            if (net.distance(at) > far_) continue;
             const float value = 0.62f * share * open[x] * drawn(net.distance(at), 0.3f * width_at(net.strength(at), wide[x]));
             row[x] = std::max(row[x], value);
         }
@@ -190,7 +194,7 @@ private:
 
     const Settings& s_;
     const StepContext& context_;
-    float scale_;
+    float scale_, far_ = 0;  ///< beyond `far_` pixels no line is drawn
     VeinNet net_;
     std::optional<VeinNet> second_;
     std::vector<Drift> drifts_;

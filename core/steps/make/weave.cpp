@@ -6,7 +6,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
+#include "core/image/sample.h"
 #include "core/noise/place_noise.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/yarns.h"
@@ -111,12 +113,17 @@ private:
     /// Yarns of one direction near a place: `across` and `along` in their pitches.
     void look(const Yarns& yarns, int first_id, float across, float along, float half, float thick, float lift, Hit& best, Hit& second) const {
         const auto crossings = static_cast<float>(yarns.crossings());
-        along -= std::floor(along / crossings) * crossings;
-        const int middle = static_cast<int>(std::floor(across));
+        if (along < 0 || along >= crossings) along -= quick_floor(along / crossings) * crossings;
+        if (along >= crossings) along = 0;
+        const Yarns::Along where = yarns.find(along);
+        const int middle = floor_to_int(across);
         for (int k = middle - 1; k <= middle + 1; ++k) {
-            const int yarn = wrap(k, yarns.count());
-            const YarnPlace place = yarns.at(yarn, along);
-            const float radius = half * place.swell * (1 + 0.13f * place.rise), d = (across - static_cast<float>(k) - 0.5f - place.shift) / radius;
+            // Yarns that are sure to lie too far away are not looked up.
+            const float off = across - static_cast<float>(k) - 0.5f;
+            if (std::abs(off) > 1.9f * half) continue;
+            const int yarn = wrap_near(k, yarns.count());
+            const YarnPlace place = yarns.at(yarn, where);
+            const float radius = half * place.swell * (1 + 0.13f * place.rise), d = (off - place.shift) / radius;
             if (d <= -1 || d >= 1) continue;
             Hit hit;
             hit.yarn = first_id + yarn, hit.across = d, hit.along = along, hit.rise = place.rise;
@@ -156,7 +163,7 @@ private:
         for (int x = 0; x < width; ++x) {
             const Hit& hit = best[static_cast<std::size_t>(x)];
             const bool warp = hit.yarn < counts_.warp;
-            const float turns = 1 / static_cast<float>(warp ? counts_.weft : counts_.warp), angle = std::asin(hit.across);
+            const float turns = 1 / static_cast<float>(warp ? counts_.weft : counts_.warp), angle = quick_asin(hit.across);
             tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * angle) * turns + yarn_lot(hit.yarn, 1);
             tv[x] = hit.yarn < 0 ? 0 : 0.3f * angle + 2 * hit.along * turns + yarn_lot(hit.yarn, 2);
         }

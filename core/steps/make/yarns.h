@@ -33,14 +33,22 @@ public:
     /// `warp`: yarn i is over where the draft says so; wefts are over where it does not. Both counts are whole repeats.
     Yarns(const Draft& draft, bool warp, int count, int crossings, const YarnSettings& settings);
 
-    /// At `along` crossings from the start, within [0, crossings).
-    YarnPlace at(int yarn, float along) const {
+    /// `along`: crossings from the start, within [0, crossings); the same for all yarns at a place.
+    struct Along {
+        int entry, next;
+        float t;
+    };
+    Along find(float along) const {
         const float place = along * per_crossing;
         int k = static_cast<int>(place);
         const float t = place - static_cast<float>(k);
         if (k >= length_) k -= length_;
-        const int next = k + 1 == length_ ? 0 : k + 1;
-        const YarnPlace *row = places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_), &a = row[k], &b = row[next];
+        return {k, k + 1 == length_ ? 0 : k + 1, t};
+    }
+    YarnPlace at(int yarn, const Along& along) const {
+        const YarnPlace *row = places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_), &a = row[along.entry],
+                        &b = row[along.next];
+        const float t = along.t;
         return {a.rise + t * (b.rise - a.rise), a.shift + t * (b.shift - a.shift), a.swell + t * (b.swell - a.swell)};
     }
     int count() const { return count_; }
