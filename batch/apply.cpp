@@ -8,6 +8,7 @@
 #include "batch/options.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
+#include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/edits.h"
 #include "core/render/render.h"
@@ -57,7 +58,12 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
             paths[parts->first] = parts->second;
             continue;
         }
-        const auto value = parse_value(*parameter, parts->second);
+        std::optional<Value> value = parse_value(*parameter, parts->second);
+        if (parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
+            const auto draft = read_wif_file(parts->second);
+            if (!draft) return draft.error();
+            value = Value(draft_text(*draft));
+        }
         const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
         if (const auto why = refuses(*parameter, value ? *value : wrong))
             return call_error("--set " + text + ": " + parts->first + " " + *why);

@@ -12,6 +12,7 @@
 #include "core/files/kept_picture.h"
 #include "core/files/picture_codec.h"
 #include "core/maps/maps.h"
+#include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
@@ -61,6 +62,10 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
             auto kept = keep_file(recipe, *parameter, parts->second);
             if (!kept) return kept.error();
             value = Value(*kept);
+        } else if (parameter && parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
+            const auto draft = read_wif_file(parts->second);
+            if (!draft) return draft.error();
+            value = Value(draft_text(*draft));
         } else if (parameter) {
             value = parse_value(*parameter, parts->second);
         } else if (const auto present = value_at(recipe, *at)) {

@@ -2,7 +2,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/widgets/draft_edit.h"
 
-#include <QFile>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -23,7 +22,6 @@ namespace loom {
 
 namespace {
 constexpr int most_shown = 64;
-constexpr qint64 most_bytes = 4 << 20;
 }  // namespace
 
 DraftGrid::DraftGrid(QWidget* parent) : QWidget(parent) {
@@ -170,10 +168,7 @@ void DraftEdit::choose_file(bool save) {
 }
 
 void DraftEdit::open_wif(const QString& path) {
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly)) return emit refused(tr("%1 cannot be read: %2").arg(path, file.errorString()));
-    if (file.size() > most_bytes) return emit refused(tr("%1 is larger than 4 MB; a draft is not").arg(path));
-    const auto draft = read_wif(file.readAll().toStdString(), path.toStdString());
+    const auto draft = read_wif_file(path.toStdString());
     if (!draft) return emit refused(QString::fromStdString(draft.error().message));
     take(*draft);
 }

@@ -8,6 +8,8 @@
 #include <optional>
 #include <set>
 
+#include "core/base/files.h"
+
 namespace loom {
 
 namespace {
@@ -165,6 +167,13 @@ std::vector<int> kinds_of(int count, Alike alike, int& kinds) {
 }  // namespace
 
 Result<Draft> read_wif(std::string_view text, const std::string& name) { return Reader(sections_of(text), name).read(); }
+
+Result<Draft> read_wif_file(const std::string& path) {
+    constexpr std::size_t most_bytes = std::size_t{4} << 20;
+    const auto bytes = read_file(path, most_bytes);
+    if (!bytes) return bytes.error();
+    return read_wif(*bytes, path);
+}
 
 std::string write_wif(const Draft& draft) {
     int shafts = 0, treadles = 0;

@@ -9,8 +9,11 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QSignalSpy>
+#include <QSpinBox>
 #include <QToolButton>
 #include <algorithm>
 #include <cmath>
@@ -20,6 +23,7 @@
 #include "app/loom/remedy_bar.h"
 #include "app/loom/tuning_desk.h"
 #include "app/tries/seed_strip.h"
+#include "app/widgets/draft_edit.h"
 #include "app/widgets/formula_edit.h"
 #include "app/widgets/inputs_edit.h"
 #include "app/widgets/number_edit.h"
@@ -139,6 +143,38 @@ TEST_CASE("the ends of a gradient are dragged on the cloth, as one undoable step
     QTest::mouseRelease(canvas, Qt::LeftButton, {}, tile.bottomLeft().toPoint() + QPoint(60, -20));
     CHECK(canvas->centre() != centre);
     CHECK(std::get<double>(f.value("from-x")) == 50);
+}
+
+TEST_CASE("a draft is drawn in a grid, chosen by its trade name, and goes to a WIF file and back", "[window][draft]") {
+    OneStep f("weave", {{"draft", std::string("grid")}, {"grid", std::string("#./.#")}});
+    auto* edit = f.editor<DraftEdit>("grid");
+    DraftGrid& grid = *edit->grid();
+    CHECK(edit->draft() == plain_draft());
+    // The first pick lies at the bottom.
+    CHECK(grid.square(0, 0).top() > grid.square(0, 1).top());
+    QTest::mouseClick(&grid, Qt::LeftButton, {}, grid.square(1, 0).center());
+    CHECK(f.value("grid") == Value(std::string("##/.#")));
+    f.session().undo_stack().undo();
+    CHECK(f.value("grid") == Value(std::string("#./.#")));
+    // With the keys: to the right, and turned over.
+    grid.setFocus();
+    QTest::keyClick(&grid, Qt::Key_Left), QTest::keyClick(&grid, Qt::Key_Down), QTest::keyClick(&grid, Qt::Key_Space);
+    CHECK(f.value("grid") == Value(std::string("../.#")));
+    // A larger repeat goes on as it was.
+    edit->findChildren<QSpinBox*>()[0]->setValue(4);
+    CHECK(f.value("grid") == Value(std::string("..../.#.#")));
+    for (QAction* action : edit->findChild<QMenu*>()->actions())
+        if (action->text() == "Denim (3/1 twill)") action->trigger();
+    CHECK(f.value("grid") == Value(draft_text(twill_draft(3, 1, true))));
+    const TemporaryFolder folder;
+    edit->save_wif(QString::fromStdString(folder.path("denim.wif")));
+    edit->set_draft(plain_draft());
+    edit->open_wif(QString::fromStdString(folder.path("denim.wif")));
+    CHECK(edit->draft() == twill_draft(3, 1, true));
+    QSignalSpy refused(&f.session(), &Session::refused);
+    edit->open_wif(QString::fromStdString(folder.path("none.wif")));
+    CHECK(refused.count() == 1);
+    CHECK(edit->draft() == twill_draft(3, 1, true));
 }
 
 TEST_CASE("a formula shows its fault at the character while one types, and keeps the last sound one", "[window][formula]") {

@@ -1,0 +1,371 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Structures: drafts and bonds against their counts, objects that are the same at every size, and what makes each what it is.
+#include <cmath>
+#include <set>
+
+#include "core/base/draft.h"
+#include "core/base/quick_math.h"
+#include "core/files/wif.h"
+#include "core/image/direction.h"
+#include "core/measure/measure.h"
+#include "core/steps/make/bonds.h"
+#include "core/steps/make/timber.h"
+#include "core/steps/make/throws.h"
+#include "core/steps/make/yarns.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+const Size size{128, 128};
+
+Bundle made(const char* kind, const Values& values, Size of = size, std::uint32_t seed = 3, int tile = 128) {
+    const Recipe recipe = recipe_of({strand_of("a", {{kind, values, seed}})}, tile);
+    return cloth(recipe, of);
+}
+
+/// A step by itself, with all the planes it can make.
+Bundle all_planes_of(const char* kind, const Values& values, Size of, std::uint32_t seed, Size tile, const Bundle* input = nullptr,
+                     const std::map<std::string, const Bundle*, std::less<>>& others = {}) {
+    const Job job;
+    StepContext context;
+    context.size = of, context.tile = tile, context.seed = seed, context.job = &job, context.input = input, context.others = others;
+    return find_step(kind)->run(values, context);
+}
+
+std::set<int> ids_of(const Plane& plane) {
+    std::set<int> ids;
+    for (std::size_t i = 0; i < plane.size().pixels(); ++i) ids.insert(static_cast<int>(plane.data()[i]));
+    return ids;
+}
+
+/// Share of a draft's crossings where the warp lies on top.
+double warp_share(const Draft& draft) {
+    double up = 0;
+    for (bool over : draft.up) up += over;
+    return up / static_cast<double>(draft.up.size());
+}
+
+/// A draft in which every end and pick is bound, as cloth has to be.
+bool bound(const Draft& draft) {
+    for (int i = 0; i < draft.ends; ++i) {
+        int over = 0;
+        for (int j = 0; j < draft.picks; ++j) over += draft.over(i, j);
+        if (over == 0 || over == draft.picks) return false;
+    }
+    for (int j = 0; j < draft.picks; ++j) {
+        int over = 0;
+        for (int i = 0; i < draft.ends; ++i) over += draft.over(i, j);
+        if (over == 0 || over == draft.ends) return false;
+    }
+    return true;
+}
+
+}  // namespace
+
+TEST_CASE("drafts are what their names say", "[structures][draft]") {
+    CHECK(draft_text(plain_draft()) == "#./.#");
+    CHECK(draft_text(twill_draft(2, 2, true)) == "#..#/##../.##./..##");
+    CHECK(draft_text(basket_draft(2)) == "##../##../..##/..##");
+    for (int over : {1, 2, 3})
+        for (int under : {1, 2, 4}) {
+            const Draft twill = twill_draft(over, under, true), other = twill_draft(over, under, false);
+            CHECK(warp_share(twill) == Approx(static_cast<double>(over) / (over + under)));
+            // The line rises by one end from pick to pick, to the right or to the left.
+            for (int j = 0; j < twill.picks; ++j)
+                for (int i = 0; i < twill.ends; ++i) {
+                    CHECK(twill.over(i, j) == twill.over(i + 1, j + 1));
+                    CHECK(other.over(i, j) == other.over(i - 1, j + 1));
+                }
+        }
+    for (int count = 5; count <= 16; ++count) {
+        if (count == 6) continue;  // six has no true satin
+        const Draft satin = satin_draft(count, 2);
+        CHECK(bound(satin));
+        CHECK(warp_share(satin) == Approx(1 - 1.0 / count));
+        // No two bindings touch.
+        for (int j = 0; j < count; ++j)
+            for (int i = 0; i < count; ++i)
+                if (!satin.over(i, j)) {
+                    CHECK(satin.over(i + 1, j + 1));
+                    CHECK(satin.over(i + 1, j - 1));
+                }
+    }
+    for (const NamedDraft& named : trade_drafts()) {
+        INFO(named.name);
+        CHECK(bound(named.draft));
+        const auto read = read_draft(draft_text(named.draft));
+        REQUIRE(read);
+        CHECK(*read == named.draft);
+        CHECK(smallest_repeat(named.draft) == named.draft);
+    }
+    for (const char* text : {"", "#./.", "#x/.#", "#.//.#"}) CHECK_FALSE(read_draft(text));
+    CHECK(smallest_repeat(*read_draft("#.#./.#.#/#.#./.#.#")) == plain_draft());
+}
+
+TEST_CASE("WIF files come back as they went, and those of other origin are read", "[structures][wif]") {
+    for (const NamedDraft& named : trade_drafts()) {
+        const auto read = read_wif(write_wif(named.draft), "draft.wif");
+        REQUIRE(read);
+        CHECK(*read == named.draft);
+    }
+    // With a lift plan, remarks, odd case and a sinking shed.
+    const auto lifted = read_wif(
+        "; by hand\n[wif]\nVersion=1.1\n[WEAVING]\nShafts=2\nRising Shed=yes\n[Warp]\nThreads=4\n[weft]\nThreads=2\n"
+        "[THREADING]\n1=1\n2=2\n3=1 ; again\n4=2\n[LIFTPLAN]\n1=1\n2=2\n",
+        "a.wif");
+    REQUIRE(lifted);
+    CHECK(*lifted == plain_draft());
+    const std::string sinking =
+        "[WIF]\nVersion=1.1\n[WEAVING]\nRising Shed=false\n[WARP]\nThreads=3\n[WEFT]\nThreads=3\n[THREADING]\n1=1\n2=2\n3=3\n"
+        "[TIEUP]\n1=1\n2=2\n3=3\n[TREADLING]\n1=1\n2=2\n3=3\n";
+    const auto turned = read_wif(sinking, "b.wif");
+    REQUIRE(turned);
+    CHECK(draft_text(*turned) == ".##/#.#/##.");
+    const std::pair<std::string, std::string> damaged[] = {
+        {"", "[WIF]"},
+        {"[WIF]\nVersion=1.1\n", "[warp]"},
+        {"[WIF]\n[WARP]\nThreads=4\n", "[weft]"},
+        {"[WIF]\n[WARP]\nThreads=-4\n[WEFT]\nThreads=2\n", "[warp]"},
+        {"[WIF]\n[WARP]\nThreads=2\n[WEFT]\nThreads=2\n", "[threading]"},
+        {"[WIF]\n[WARP]\nThreads=1\n[WEFT]\nThreads=1\n[THREADING]\n1=one\n[LIFTPLAN]\n1=1\n", "1=one"},
+        {"[WIF]\n[WARP]\nThreads=1\n[WEFT]\nThreads=1\n[THREADING]\n1=1\n[TREADLING]\n1=1\n", "[tieup]"}};
+    for (const auto& [text, word] : damaged) {
+        const auto read = read_wif(text, "c.wif");
+        REQUIRE_FALSE(read);
+        CHECK(read.error().message.find("c.wif") == 0);
+        CHECK(read.error().message.find(word) != std::string::npos);
+        CHECK(lines_in(read.error().message) <= 1);
+    }
+}
+
+TEST_CASE("cloth shows its draft", "[structures][weave]") {
+    // Eight by eight threads, flat and even: at the middle of each crossing lies the thread that the draft says.
+    const Draft draft = twill_draft(3, 1, true);
+    const Values even{{"draft", std::string("twill")}, {"over", 3.0}, {"under", 1.0}, {"warp", 8.0}, {"weft", 8.0}, {"jitter", 0.0}, {"slub", 0.0},
+                      {"closing", 0.0}, {"dye", 0.0}, {"fade", 0.0}, {"fuzz", 0.0}, {"twist-depth", 0.0},
+                      {"warp-colour", Colour{1, 0, 0}}, {"weft-colour", Colour{0, 0, 1}}};
+    const Bundle cloth_ = made("weave", even, {256, 256});
+    const Plane &red = cloth_.channel(0), &blue = cloth_.channel(2);
+    double warp = 0;
+    for (std::size_t i = 0; i < red.size().pixels(); ++i) warp += red.data()[i] > blue.data()[i];
+    // Warps are a little wider than their share of crossings.
+    CHECK(warp / static_cast<double>(red.size().pixels()) == Approx(warp_share(draft)).margin(0.14));
+    // Moved on by one end and one pick (up) it is the same cloth.
+    CHECK(mean_difference(rolled(red, 32, -32), red) < 0.01);
+    CHECK(mean_difference(rolled(red, 32, 32), red) > 0.1);
+    // Counts close in whole repeats, and every thread is an object.
+    const Bundle odd = all_planes_of("weave", {{"warp", 9.0}, {"weft", 7.0}}, {256, 256}, 1, {256, 256});
+    CHECK(ids_of(*odd.plane(objects::id)).size() >= 8 + 8);
+    const Yarns yarns(draft, true, 8, 8, {});
+    for (int k = 0; k < 8; ++k)
+        for (int j = 0; j < 8; ++j)
+            CHECK((yarns.at(k, yarns.find(static_cast<float>(j) + 0.5f)).rise > 0) == draft.over(k, j));
+}
+
+TEST_CASE("bonds cover the tile once, with the counts that close", "[structures][courses]") {
+    const struct {
+        Bond bond;
+        int columns, rows;
+        std::size_t units;
+    } bonds[] = {{Bond::running, 4, 11, 4 * 12}, {Bond::stack, 3, 5, 3 * 5},     {Bond::thirds, 4, 7, 4 * 6},
+                 {Bond::basket, 3, 5, 4 * 6 * 2}, {Bond::herringbone, 4, 8, 8 * 8 / 2}, {Bond::planks, 5, 2, 5 * 2}};
+    for (const auto& b : bonds) {
+        INFO(static_cast<int>(b.bond));
+        const auto units = lay_bond({b.bond, b.columns, b.rows, 7});
+        CHECK(units.size() == b.units);
+        double area = 0;
+        for (const BondUnit& unit : units) area += unit.width * unit.height;
+        CHECK(area == Approx(1).margin(1e-9));
+        // Every place lies in one unit.
+        for (int k = 0; k < 400; ++k) {
+            const double x = std::fmod(0.7548776662 * k + 0.013, 1), y = std::fmod(0.5698402910 * k + 0.017, 1);
+            int inside = 0;
+            for (const BondUnit& unit : units)
+                for (double dx : {0.0, 1.0})
+                    for (double dy : {0.0, 1.0})
+                        inside += x + dx >= unit.x && x + dx < unit.x + unit.width && y + dy >= unit.y && y + dy < unit.y + unit.height;
+            CHECK(inside == 1);
+        }
+        const char* words[] = {"running", "stack", "thirds", "basket", "herringbone", "planks"};
+        const Bundle wall = all_planes_of(
+            "courses", {{"bond", std::string(words[static_cast<int>(b.bond)])}, {"columns", double(b.columns)}, {"rows", double(b.rows)}, {"joint", 4.0}},
+            {384, 384}, 2, {384, 384});
+        auto ids = ids_of(*wall.plane(objects::id));
+        ids.erase(0);
+        CHECK(ids.size() == b.units);
+    }
+}
+
+TEST_CASE("object planes are constant inside an object and differ between neighbours, the same at every size", "[structures][objects]") {
+    const std::pair<const char*, Values> kinds[] = {{"courses", {{"joint", 4.0}}},
+                                                    {"scatter", {{"count", 60.0}, {"size", 20.0}, {"overlap", std::string("spaced")}}},
+                                                    {"dashes", {{"count", 60.0}, {"length", 30.0}, {"width", 6.0}}},
+                                                    {"weave", {{"warp", 12.0}, {"weft", 12.0}}},
+                                                    {"cells", {{"size", 24.0}}}};
+    for (const auto& [kind, values] : kinds) {
+        INFO(kind);
+        const Bundle small = all_planes_of(kind, values, {192, 192}, 5, {192, 192});
+        const PlaneRef id = small.plane(objects::id);
+        REQUIRE(id);
+        std::map<int, float> lots;
+        std::set<float> different;
+        for (std::size_t i = 0; i < id->size().pixels(); ++i) {
+            const int object = static_cast<int>(id->data()[i]);
+            REQUIRE(static_cast<float>(object) == id->data()[i]);
+            const float lot = small.plane(objects::random[0])->data()[i];
+            if (object == 0) continue;
+            const auto [found, fresh] = lots.emplace(object, lot);
+            REQUIRE(found->second == lot);
+            if (fresh) different.insert(lot);
+            REQUIRE(small.plane(objects::u)->data()[i] >= 0);
+            REQUIRE(small.plane(objects::v)->data()[i] <= 1);
+        }
+        CHECK(different.size() == lots.size());
+        CHECK(lots.size() > 10);
+    }
+    // The same objects at twice the size: what lies under a pixel of the small picture lies under it in the large one.
+    for (const char* kind : {"courses", "scatter", "weave"}) {
+        INFO(kind);
+        const Values values = std::string(kind) == "scatter" ? Values{{"count", 40.0}, {"size", 28.0}}
+                              : std::string(kind) == "weave" ? Values{{"warp", 20.0}, {"weft", 20.0}}
+                                                             : Values{};
+        auto ids = [&](int side) { return all_planes_of(kind, values, {side, side}, 9, {256, 256}).plane(objects::id); };
+        const PlaneRef small = ids(256), large = ids(768);
+        int alike = 0;
+        for (int y = 0; y < 256; ++y)
+            for (int x = 0; x < 256; ++x) alike += small->at(x, y) == large->at(3 * x + 1, 3 * y + 1);
+        CHECK(alike > 0.93 * 256 * 256);
+    }
+}
+
+TEST_CASE("things that keep apart do, and stacked ones show the highest", "[structures][scatter]") {
+    for (Overlap overlap : {Overlap::spaced, Overlap::packed}) {
+        const auto throws = thrown({400, 10, 0.3, overlap, {512, 512}, 3});
+        CHECK(throws.size() > 100);
+        for (std::size_t a = 0; a < throws.size(); ++a)
+            for (std::size_t b = 0; b < a; ++b) {
+                const float dx = std::remainder(throws[a].x - throws[b].x, 512.0f), dy = std::remainder(throws[a].y - throws[b].y, 512.0f);
+                REQUIRE(std::hypot(dx, dy) >= 0.86f * (throws[a].radius + throws[b].radius));
+            }
+    }
+    // Sizes of a packing come in classes; of a spread of nothing there are only those.
+    std::set<float> radii;
+    for (const Throw& one : thrown({300, 10, 0, Overlap::packed, {512, 512}, 4})) radii.insert(one.radius);
+    CHECK(radii.size() == 4);
+    // Where two flat things overlap, the picture is that of the higher: heights never lie below either alone.
+    const Bundle two = all_planes_of("scatter", {{"motif", std::string("disc")}, {"count", 200.0}, {"size", 40.0}, {"tilt", 0.0}}, size, 5, size);
+    const Bundle fewer = all_planes_of("scatter", {{"motif", std::string("disc")}, {"count", 100.0}, {"size", 40.0}, {"tilt", 0.0}}, size, 5, size);
+    int below = 0;
+    for (std::size_t i = 0; i < size.pixels(); ++i) below += two.plane("height")->data()[i] < fewer.plane("height")->data()[i] - 0.02f;
+    CHECK(below < static_cast<int>(size.pixels()) / 100);
+}
+
+TEST_CASE("timber's phase gains a whole number over the tile and flows round its knots", "[structures][rings]") {
+    for (Cut cut : {Cut::flat, Cut::quarter, Cut::end}) {
+        TimberSettings settings;
+        settings.cut = cut, settings.bands = 20, settings.seed = 5;
+        const Timber timber(settings);
+        NoiseRows rows(64, 8);
+        for (int k = 0; k < 64; ++k) {
+            rows[0][k] = static_cast<float>(k) / 64 + 0.003f, rows[1][k] = static_cast<float>((k * 13) % 64) / 64 + 0.002f;
+            rows[4][k] = rows[0][k], rows[5][k] = rows[1][k] + 1;
+        }
+        timber.at(rows[0], rows[1], 64, rows[2], rows[3]);
+        timber.at(rows[4], rows[5], 64, rows[6], rows[7]);
+        for (int k = 0; k < 64; ++k) {
+            CHECK(rows[6][k] == Approx(rows[2][k]).margin(1e-3));
+            CHECK(rows[7][k] - rows[3][k] == Approx(timber.gain_down()).margin(0.02));
+        }
+    }
+    // Fibres make room for a knot: beside it they lie farther from its middle than they would without.
+    TimberSettings plain;
+    plain.knots = 0, plain.sway = 0, plain.seed = 2;
+    TimberSettings knotted = plain;
+    knotted.knots = 1, knotted.knot_size = 0.03, knotted.knot_spread = 0;
+    const Timber timber(knotted);
+    const Knot knot = timber.knots().front();
+    NoiseRows rows(2, 3);
+    rows[0][0] = knot.u + 0.03f, rows[1][0] = knot.v, rows[0][1] = knot.u + 0.03f, rows[1][1] = knot.v + 0.4f;
+    timber.at(rows[0], rows[1], 2, rows[2], nullptr);
+    CHECK(rows[2][0] < rows[0][0] - 0.005f);
+    CHECK(rows[2][1] == Approx(rows[0][1]).margin(1e-3));
+}
+
+TEST_CASE("veins fork but never stop, streaks keep to their field, facets to their limit", "[structures]") {
+    // A vein ends nowhere: strong pixels have strong neighbours on two sides, up to crossings.
+    const Bundle veins = made("veins", {{"size", 60.0}, {"halo", 0.0}, {"second", 0.0}, {"hairlines", 0.0}, {"braids", 1.0}, {"width", 6.0}, {"width-spread", 0.0}}, {256, 256}, 4, 256);
+    CHECK(mean_of(veins.channel(0)) > 0.01);
+    CHECK(mean_of(veins.channel(0)) < 0.3);
+    // Two classes have fewer borders than eight.
+    auto amount = [&](double classes) {
+        double sum = 0;
+        for (std::uint32_t seed = 0; seed < 6; ++seed) sum += mean_of(made("veins", {{"size", 40.0}, {"classes", classes}, {"halo", 0.0}, {"second", 0.0}, {"hairlines", 0.0}}, size, seed).channel(0));
+        return sum;
+    };
+    CHECK(amount(2) != Approx(amount(8)).epsilon(0.02));
+    // Across the fibres tones change far more than along them.
+    for (double direction : {0.0, 90.0}) {
+        const Bundle streaks = made("streaks", {{"length", 60.0}, {"direction", direction}}, size);
+        const Plane& p = streaks.channel(0);
+        const double along = mean_difference(rolled(p, 1, 0), p), across = mean_difference(rolled(p, 0, 1), p);
+        CHECK((direction == 0 ? across / along : along / across) > 4);
+    }
+    // And so they do along the lines of another strand.
+    Plane ramp(size);
+    for (int y = 0; y < 128; ++y)
+        for (int x = 0; x < 128; ++x) ramp.row(y)[x] = 0.5f + 0.5f * std::sin(6.2831853f * static_cast<float>(x) / 32);
+    const Bundle lines = Bundle::of(std::move(ramp));
+    const Bundle led = applied("streaks", {{"field", std::string("strand")}, {"strand", std::string("s")}, {"length", 40.0}}, nullptr, size, 1, 0, &lines);
+    CHECK(mean_difference(rolled(led.channel(0), 1, 0), led.channel(0)) > 2 * mean_difference(rolled(led.channel(0), 0, 1), led.channel(0)));
+    // A lower slope limit leaves flatter facets.
+    auto steepest = [&](double limit) {
+        const Bundle sheet = made("facets", {{"count", 40.0}, {"levels", 1.0}, {"bend", 0.0}, {"sharpness", 100.0}, {"slope-limit", limit}}, size);
+        return greatest_difference(rolled(sheet.channel(0), 1, 0), sheet.channel(0));
+    };
+    CHECK(steepest(0) < 0.75 * steepest(100));
+}
+
+TEST_CASE("dashes lie where their density says, along their direction", "[structures][dashes]") {
+    Plane half(size, 0.0f);
+    for (int y = 0; y < 128; ++y)
+        for (int x = 0; x < 64; ++x) half.row(y)[x] = 1;
+    const Bundle density = Bundle::of(std::move(half));
+    const Bundle drawn = applied("dashes", {{"count", 400.0}, {"length", 8.0}, {"width", 2.0}, {"density", std::string("d")}, {"combine", std::string("lighter")}, {"direction", 0.0}}, nullptr, size, 2, 0, &density);
+    double left = 0, right = 0;
+    for (int y = 0; y < 128; ++y)
+        for (int x = 8; x < 120; ++x) (x < 56 ? left : x > 72 ? right : left *= 1) += x < 56 || x > 72 ? static_cast<double>(drawn.channel(0).at(x, y)) : 0;
+    CHECK(left > 20 * (right + 1));
+    const Bundle fixed = made("dashes", {{"count", 300.0}, {"length", 30.0}, {"width", 2.0}, {"curl", 0.0}, {"direction", 0.0}, {"direction-spread", 0.0}, {"combine", std::string("darker")}}, size);
+    CHECK(mean_difference(rolled(fixed.channel(0), 1, 0), fixed.channel(0)) < 0.5 * mean_difference(rolled(fixed.channel(0), 0, 1), fixed.channel(0)));
+}
+
+TEST_CASE("every object shows its own piece, whole across the tile's edge", "[structures][byobject]") {
+    const Bundle bricks = all_planes_of(
+        "courses", {{"columns", 2.0}, {"rows", 4.0}, {"joint", 4.0}, {"turn", 0.0}, {"offset", 0.0}, {"wear", 0.0}, {"chips", 0.0}}, size, 1, size);
+    const Bundle clouds = applied("clouds", {{"size-x", 40.0}, {"size-y", 40.0}, {"octaves", 2.0}}, nullptr, size, 6);
+    const Bundle same = all_planes_of("byobject", {{"offset", 0.0}, {"flip", 0.0}, {"tone", 0.0}}, size, 1, size, &clouds, {{"objects", &bricks}});
+    CHECK(greatest_difference(same.channel(0), clouds.channel(0)) < 1e-4);
+    const Bundle own = all_planes_of("byobject", {{"flip", 0.0}, {"tone", 0.0}}, size, 1, size, &clouds, {{"objects", &bricks}});
+    CHECK(mean_difference(own.channel(0), clouds.channel(0)) > 0.05);
+    CHECK(own.plane(objects::id) != nullptr);
+    // Inside an object nothing jumps, even where it lies over the edge.
+    const Plane& id = *bricks.plane(objects::id);
+    float inside = 0, plain = 0;
+    for (int y = 0; y < 128; ++y)
+        for (int x = 0; x < 128; ++x) {
+            plain = std::max(plain, std::abs(clouds.channel(0).wrapped(x + 1, y) - clouds.channel(0).at(x, y)));
+            if (id.at(x, y) > 0 && id.at(x, y) == id.wrapped(x + 1, y)) inside = std::max(inside, std::abs(own.channel(0).wrapped(x + 1, y) - own.channel(0).at(x, y)));
+        }
+    CHECK(inside < 1.3f * plain);
+}
+
+TEST_CASE("quick functions are those of the mathematics library", "[structures][quick]") {
+    for (float x = -60; x < 60; x += 0.173f) CHECK(quick_exp(x) == Approx(std::exp(x)).epsilon(4e-6));
+    for (float x = -1; x <= 1; x += 0.0101f) CHECK(quick_asin(x) == Approx(std::asin(x)).margin(1e-4));
+    for (float x : {-2.0f, -1.5f, -0.2f, 0.0f, 0.7f, 3.0f}) CHECK(quick_floor(x) == std::floor(x));
+}
