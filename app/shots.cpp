@@ -40,6 +40,7 @@ const std::map<QString, Scene>& scenes() {
         {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
         {"formula", {nullptr, {"strand", "s1"}, false, false, "formula"}},
         {"kept", {nullptr, {"strand", "s1"}, true, false, "recipe"}},
+        {"weave", {nullptr, {"strand", "s1"}, false, false, "weave"}},
         {"cells", {nullptr, {"strand", "s1"}, true, false, "cells"}},
         {"handles", {nullptr, {"strand", "s1"}, false, false, "gradient"}},
     };
@@ -107,6 +108,8 @@ void Shots::next() {
                                         {"from-y", Value(40.0)},
                                         {"to-x", Value(80.0)},
                                         {"to-y", Value(62.0)}};
+        if (std::string_view(scene.step) == "weave")
+            strand.steps.front().set = {{"draft", Value(std::string("grid"))}, {"warp", Value(48.0)}, {"weft", Value(40.0)}};
         recipe.strands.front() = std::make_shared<const Strand>(std::move(strand));
         window_.session().start_new(std::move(recipe));
         window_.show_view(MainWindow::View::loom);

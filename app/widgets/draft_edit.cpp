@@ -28,7 +28,7 @@ DraftGrid::DraftGrid(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Draft: dark squares show the warp on top"));
     setToolTip(tr("Click or drag: dark squares show the warp on top. The first pick lies at the bottom."));
-    setMinimumSize(168, 168);
+    setFixedSize(sizeHint());
 }
 
 void DraftGrid::set_draft(const Draft& draft) {
@@ -118,9 +118,11 @@ DraftEdit::DraftEdit(const QString& accessible_name, QWidget* parent) : QWidget(
     side->setSpacing(4);
     side->addWidget(trade);
     auto* counts = new QHBoxLayout;
-    counts->addWidget(ends_), counts->addWidget(new QLabel(tr("by"), this)), counts->addWidget(picks_);
+    counts->addWidget(ends_), counts->addWidget(new QLabel(tr("by"), this)), counts->addWidget(picks_), counts->addStretch(1);
     side->addLayout(counts);
-    side->addWidget(open), side->addWidget(save);
+    auto* files = new QHBoxLayout;
+    files->addWidget(open), files->addWidget(save);
+    side->addLayout(files);
     side->addStretch(1);
     auto* line = new QHBoxLayout(this);
     line->setContentsMargins(0, 0, 0, 0);

@@ -48,7 +48,7 @@ class DraftGrid : public QWidget {
 public:
     explicit DraftGrid(QWidget* parent = nullptr);
     void set_draft(const Draft& draft);
-    QSize sizeHint() const override { return {168, 168}; }
+    QSize sizeHint() const override { return {108, 108}; }
     /// Where a crossing is drawn; the first pick lies at the bottom.
     QRect square(int end, int pick) const;
 
