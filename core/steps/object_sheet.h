@@ -38,6 +38,7 @@ public:
         };
         height_ = want(height_plane), id_ = want(objects::id), u_ = want(objects::u), v_ = want(objects::v);
         for (std::size_t k = 0; k < 3; ++k) lots_[k] = want(objects::random[k]);
+        owned_ = id_ || u_ || v_ || lots_[0] || lots_[1] || lots_[2];
     }
 
     Size size() const { return size_; }
@@ -48,6 +49,7 @@ public:
 
     /// Notes that object `id` (from 1) owns a pixel, at (u, v) of its own frame.
     void own(int x, int y, std::uint32_t id, float u, float v) {
+        if (!owned_) return;
         if (id_) id_->row(y)[x] = static_cast<float>(id);
         if (u_) u_->row(y)[x] = u < 0 ? 0 : u > 1 ? 1 : u;
         if (v_) v_->row(y)[x] = v < 0 ? 0 : v > 1 ? 1 : v;
@@ -70,6 +72,7 @@ public:
 private:
     Size size_;
     std::uint64_t seed_;
+    bool owned_ = false;  ///< whether any object plane is read
     std::vector<Plane> colour_;
     std::optional<Plane> cover_, height_, id_, u_, v_;
     std::array<std::optional<Plane>, 3> lots_;

@@ -108,6 +108,9 @@ private:
                     bevel = static_cast<float>(std::max(1.0, 0.5 * s_.joint + 0.3 * s_.corner)) * scale,
                     corner = std::min({corner_, unit.half_x, unit.half_y});
         float *picture = sheet.colour(0, y), *height = sheet.height(y);
+        const float per_width = 1 / (2 * unit.half_x), per_height = 1 / (2 * unit.half_y), per_bevel = 1 / bevel, per_wear = 1 / (6 * scale),
+                    full = s_.show == Show::tone ? unit.tone : 1.0f;
+        const bool needs_top = height || s_.show == Show::height;
         for (int x = from; x <= to; ++x) {
             const float dx = static_cast<float>(x) - unit.x - copy.dx;
             const float px = unit.c * dx + unit.s * dy, py = unit.c * dy - unit.s * dx;
@@ -116,19 +119,17 @@ private:
             // Distance inwards from the rounded outline.
             float inside = corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
             if (inside < -1) continue;
-            if (wear_px > 0 && inside < 40 * scale) inside -= wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-inside / (6 * scale));
+            if (wear_px > 0 && inside < 18 * scale) inside -= wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-inside * per_wear);
             if (chip_px > 0 && inside < 12 * scale) inside -= chip_px * std::max(0.0f, chips[x] - 1.1f);
             if (inside <= depth[x] - 0.5f || inside <= -0.5f) continue;
             const float cover = std::min(1.0f, inside + 0.5f);
             depth[x] = std::max(inside, depth[x]);
-            const float u = px / (2 * unit.half_x), v = py / (2 * unit.half_y);
-            const float top = (inside > 12 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) / bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
-            switch (s_.show) {
-                case Show::fill: picture[x] = std::max(picture[x], cover); break;
-                case Show::height: picture[x] = std::max(picture[x], top); break;
-                case Show::tone: picture[x] = std::max(picture[x], cover * unit.tone); break;
-                case Show::joint: picture[x] = std::min(picture[x], 1 - cover); break;
-            }
+            const float u = px * per_width, v = py * per_height;
+            float top = 0;
+            if (needs_top)
+                top = (inside > 8 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) * per_bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
+            const float shown = s_.show == Show::height ? top : cover * full;
+            picture[x] = s_.show == Show::joint ? std::min(picture[x], 1 - cover) : std::max(picture[x], shown);
             if (height) height[x] = std::max(height[x], top);
             if (inside > 0) sheet.own(x, y, copy.object + 1, u + 0.5f, v + 0.5f);
         }

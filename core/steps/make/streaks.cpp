@@ -82,19 +82,22 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
     return field;
 }
 
-/// Means over `half` pixels each way along the field: a short line of close samples, and twice a few far ones over that.
-Plane carried(Plane noise, const DirectionField& field, double half, const Job& job) {
-    const double stride = half <= 12 ? 1 : 1.25;
+/// Means over `halves[k]` pixels each way along the field, one for each plane, in rising order. The lines are followed once for
+/// all planes: first with close samples, then with ever farther ones over what was averaged before.
+void carry(std::vector<Plane>& planes, const DirectionField& field, const std::vector<double>& halves, double grain_px, const Job& job) {
     double done = 0;
-    for (int pass = 0; pass < 3 && done < half; ++pass) {
-        const double step = pass == 0 ? stride : 0.9 * done;
-        const int samples = std::max(1, static_cast<int>(std::min(pass == 0 ? 12.0 : 4.0, std::ceil((half - done) / step))));
-        const double length = std::min(step * samples, half - done + step) / samples;
-        std::vector<float> weights(static_cast<std::size_t>(samples) + 1, 1.0f);
-        noise = std::move(stream_means({&noise}, field, length, weights, job)[0]);
-        done += length * samples;
-    }
-    return noise;
+    for (std::size_t first = 0; first < planes.size(); ++first)
+        while (halves[first] - done > 0.5) {
+            const double stride = done > 0 ? 0.9 * done : std::clamp(0.55 * grain_px, 1.0, 4.0);
+            const double left = halves[first] - done;
+            const int samples = std::max(1, static_cast<int>(std::min(done > 0 ? 6.0 : 8.0, std::ceil(left / stride))));
+            const double length = std::min(stride, left / samples + (done > 0 ? 0.1 * stride : 0));
+            std::vector<const Plane*> moving;
+            for (std::size_t k = first; k < planes.size(); ++k) moving.push_back(&planes[k]);
+            std::vector<Plane> carried = stream_means(moving, field, length, std::vector<float>(static_cast<std::size_t>(samples) + 1, 1.0f), job);
+            for (std::size_t k = first; k < planes.size(); ++k) planes[k] = std::move(carried[k - first]);
+            done += length * samples;
+        }
 }
 
 /// To mean 0 and deviation 1; larger values drawn out by `tails`.
@@ -120,31 +123,38 @@ Bundle made(const Settings& s, const StepContext& context) {
     struct Kind {
         double length, width;
         float weight;
+        std::uint64_t number;  ///< of its noise
     };
     const double v = s.variety / 100;
-    std::vector<Kind> kinds{{1, 1, 1.0f}};
+    std::vector<Kind> kinds{{1, 1, 1.0f, 0}};
     if (v > 0) {
-        kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v)});
-        kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v)});
+        kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v), 1});
+        kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v), 2});
     }
     std::optional<DirectionField> field;
     if (s.field != Field::straight) field = field_of(s, context);
+    // Shorter ones first, as carry() wants them.
+    std::sort(kinds.begin(), kinds.end(), [](const Kind& a, const Kind& b) { return a.length < b.length; });
+    std::vector<Plane> noises;
+    std::vector<double> halves;
+    for (const Kind& kind : kinds) {
+        const double width = std::max(s.width * kind.width, 2 / scale);
+        noises.push_back(band_noise(width, mix64(context.seed, 0x73747265 + kind.number), context));
+        halves.push_back(s.length * kind.length * scale / 2);
+        if (!field)
+            noises.back() = line_average(noises.back(), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                                         -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
+    }
+    if (field) carry(noises, *field, halves, std::max(s.width * scale, 2.0), *context.job);
     Plane sum(size, 0.0f);
     float variance = 0;
     for (std::size_t k = 0; k < kinds.size(); ++k) {
-        const Kind& kind = kinds[k];
-        Plane noise = band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + k), context);
-        const double length = s.length * kind.length;
-        if (field)
-            noise = carried(std::move(noise), *field, length * scale / 2, *context.job);
-        else
-            noise = line_average(noise, length * std::cos(s.direction * pi / 180) * context.scale_x(),
-                                 -length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
-        normalise(noise, s.tails / 100);
-        variance += kind.weight * kind.weight;
+        const float weight = kinds[k].weight;
+        normalise(noises[k], s.tails / 100);
+        variance += weight * weight;
         for_rows(*context.job, size.height, [&](int first, int last) {
             for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += kind.weight * noise.row(y)[x];
+                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += weight * noises[k].row(y)[x];
         });
     }
     const float gain = tone_deviation * static_cast<float>(s.strength / 100) / std::sqrt(variance);
@@ -167,7 +177,7 @@ StepDescription describe_streaks() {
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
     base.seeded = true;
     base.headline = {"length", "width"};
-    base.scratch_planes = supersampled_planes(6);
+    base.scratch_planes = supersampled_planes(10);
     base.tiles = Tiling::depends, base.tiles_note = "fibres around a point meet as in a mirror half a tile away from it";
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"field", {"strand"}}, clouds{"field", {"clouds"}}, point{"field", {"point"}};

@@ -61,8 +61,8 @@ Counts counts_of(const Settings& s, const Draft& draft) { return {whole_repeats(
 
 /// What a pixel shows of a yarn.
 struct Hit {
-    int yarn = -1;  ///< warps first, then wefts
-    float z = -1e9f, across = 0, along = 0, rise = 0;
+    int yarn = -1;                                     ///< warps first, then wefts
+    float z = -1e9f, across = 0, along = 0, rise = 0;  ///< height; place across it, -1..1; crossings along it; over or under
 };
 
 class Painter {
@@ -75,7 +75,11 @@ public:
         twist_.emplace_back(PlaceNoise(1.5 * finest, 53, mix64(context.seed, 32), pixels() / 1.5), 0.5f);
         fuzz_.emplace_back(PlaceNoise(2.2 * finest, 40, mix64(context.seed, 33), pixels() / 2.2), 0.7f);
         fuzz_.emplace_back(PlaceNoise(1.9 * finest, 2.2 * finest, mix64(context.seed, 34), pixels() / 1.9), 0.5f);
+        for (std::uint64_t k = 0; k < 4; ++k) uneven_.emplace_back(k % 2 ? 18 : 5, k % 2 ? 18 : 5, mix64(context.seed, 21 + k));
         start_ = unit_float(mix64(context.seed, 41));
+        for (int yarn = 0; yarn < counts_.warp + counts_.weft; ++yarn)
+            for (std::uint64_t which : {1u, 2u, 3u})
+                lots_.push_back(unit_float(mix64(mix64(context.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)));
         const double width = s.width / 100 * (1 - s.gap / 100);
         warp_half_ = static_cast<float>(0.56 * width), weft_half_ = static_cast<float>(0.45 * width);
         warp_thick_ = static_cast<float>(0.2 + 0.4 * s.roundness / 100), weft_thick_ = 0.8f * warp_thick_;
@@ -103,36 +107,62 @@ private:
     /// Pixels a pitch, of the finer direction.
     double pixels() const { return std::min(static_cast<double>(context_.size.width) / counts_.warp, static_cast<double>(context_.size.height) / counts_.weft); }
 
-    static void keep(const Hit& hit, Hit& best, Hit& second) {
-        if (hit.z > best.z)
-            second = best, best = hit;
-        else if (hit.z > second.z)
-            second = hit;
+    /// What a yarn with this place shows where it is `off` pitches from its middle line.
+    static void show(int yarn, const YarnPlace& place, float off, float along, float half, float thick, float lift, Hit& best, Hit& second) {
+        const float d = (off - place.shift) / (half * place.swell * (1 + 0.13f * place.rise));
+        if (d <= -1 || d >= 1) return;
+        const float z = 0.36f * place.rise + lift + thick * place.swell * std::sqrt(1 - d * d);
+        if (z > best.z)
+            second = best, best = {yarn, z, d, along, place.rise};
+        else if (z > second.z)
+            second = {yarn, z, d, along, place.rise};
     }
 
-    /// Yarns of one direction near a place: `across` and `along` in their pitches.
-    void look(const Yarns& yarns, int first_id, float across, float along, float half, float thick, float lift, Hit& best, Hit& second) const {
-        const auto crossings = static_cast<float>(yarns.crossings());
+    static float within(float along, float crossings) {
         if (along < 0 || along >= crossings) along -= quick_floor(along / crossings) * crossings;
-        if (along >= crossings) along = 0;
-        const Yarns::Along where = yarns.find(along);
-        const int middle = floor_to_int(across);
-        for (int k = middle - 1; k <= middle + 1; ++k) {
-            // Yarns that are sure to lie too far away are not looked up.
-            const float off = across - static_cast<float>(k) - 0.5f;
-            if (std::abs(off) > 1.9f * half) continue;
-            const int yarn = wrap_near(k, yarns.count());
-            const YarnPlace place = yarns.at(yarn, where);
-            const float radius = half * place.swell * (1 + 0.13f * place.rise), d = (off - place.shift) / radius;
-            if (d <= -1 || d >= 1) continue;
-            Hit hit;
-            hit.yarn = first_id + yarn, hit.across = d, hit.along = along, hit.rise = place.rise;
-            hit.z = 0.36f * place.rise + lift + thick * place.swell * std::sqrt(1 - d * d);
-            keep(hit, best, second);
+        return along < crossings ? along : 0;
+    }
+
+    /// Warps stand upright: each has one place on its way for the whole row, and covers a few pixels.
+    void look_at_warps(const float* across, const float* down, std::vector<Hit>& best, std::vector<Hit>& second) const {
+        const int width = context_.size.width;
+        const float pitch = static_cast<float>(width) / static_cast<float>(counts_.warp), crossings = static_cast<float>(counts_.weft);
+        const float start = across[0] - 0.5f / pitch;
+        for (int k = floor_to_int(start) - 2; k <= floor_to_int(start) + counts_.warp + 2; ++k) {
+            // Where its middle lies, near enough; places and widths are then those of each pixel.
+            const int middle = std::clamp(static_cast<int>((static_cast<float>(k) + 0.5f - start) * pitch), 0, width - 1);
+            const float along = within(down[middle], crossings);
+            const int yarn = wrap(k, counts_.warp);
+            const YarnPlace place = warps_.at(yarn, warps_.find(along));
+            const float reach = (warp_half_ * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
+            const float centre = (static_cast<float>(k) + 0.5f - start) * pitch;
+            const int from = std::max(0, static_cast<int>(centre - reach)), to = std::min(width - 1, static_cast<int>(centre + reach) + 1);
+            for (int x = from; x <= to; ++x)
+                show(yarn, place, across[x] - static_cast<float>(k) - 0.5f, within(down[x], crossings), warp_half_, warp_thick_, 0.0f,
+                     best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
         }
     }
 
-    float yarn_lot(int yarn, std::uint64_t which) const { return unit_float(mix64(mix64(context_.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)); }
+    /// Wefts lie along the row: the few that are near are followed through it.
+    void look_at_wefts(const float* across, const float* down, std::vector<Hit>& best, std::vector<Hit>& second) const {
+        const int width = context_.size.width;
+        const auto crossings = static_cast<float>(counts_.warp);
+        const auto [low, high] = std::minmax_element(down, down + width);
+        const float widest = 1.9f * weft_half_;
+        for (int k = floor_to_int(*low - widest - 0.5f) + 1; k <= floor_to_int(*high + widest - 0.5f); ++k) {
+            const int yarn = wrap(k, counts_.weft);
+            for (int x = 0; x < width; ++x) {
+                const float off = down[x] - static_cast<float>(k) - 0.5f;
+                if (off > widest || off < -widest) continue;
+                const float along = within(across[x], crossings);
+                show(counts_.warp + yarn, wefts_.at(yarn, wefts_.find(along)), off, along, weft_half_, weft_thick_, -0.03f,
+                     best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
+            }
+        }
+    }
+
+    /// Draws of each yarn: where its twist and its fibres begin, and the depth of its dye.
+    float yarn_lot(int yarn, std::size_t which) const { return lots_[3 * static_cast<std::size_t>(yarn) + which]; }
 
     void row(ObjectSheet& sheet, int y, NoiseRows& rows, std::vector<Hit>& best, std::vector<Hit>& second) const {
         const int width = context_.size.width;
@@ -142,20 +172,17 @@ private:
         for (std::size_t k : {2u, 3u, 4u, 5u}) rows.clear(k);
         // The whole cloth lies a little uneven.
         const auto uneven = static_cast<float>(s_.jitter / 100);
-        const PlaceNoise slow_u(5, 5, mix64(context_.seed, 21)), slow_v(5, 5, mix64(context_.seed, 22)), quick_u(18, 18, mix64(context_.seed, 23)),
-            quick_v(18, 18, mix64(context_.seed, 24));
         if (uneven > 0) {
-            slow_u.add(u, v, width, 0.22f * uneven, du), quick_u.add(u, v, width, 0.12f * uneven, du);
-            slow_v.add(u, v, width, 0.22f * uneven, dv), quick_v.add(u, v, width, 0.12f * uneven, dv);
+            uneven_[0].add(u, v, width, 0.22f * uneven, du), uneven_[1].add(u, v, width, 0.12f * uneven, du);
+            uneven_[2].add(u, v, width, 0.22f * uneven, dv), uneven_[3].add(u, v, width, 0.12f * uneven, dv);
         }
-        // Picks are counted from below, as cloth grows.
+        // Picks are counted from below, as cloth grows. From here on the places are in pitches.
         for (int x = 0; x < width; ++x) {
-            const auto at = static_cast<std::size_t>(x);
-            best[at] = second[at] = Hit{};
-            const float across = u[x] * static_cast<float>(counts_.warp) + du[x] + start_, down = (1 - v[x]) * static_cast<float>(counts_.weft) + dv[x] + start_;
-            look(warps_, 0, across, down, warp_half_, warp_thick_, 0.0f, best[at], second[at]);
-            look(wefts_, counts_.warp, down, across, weft_half_, weft_thick_, -0.03f, best[at], second[at]);
+            du[x] += u[x] * static_cast<float>(counts_.warp) + start_, dv[x] += (1 - v[x]) * static_cast<float>(counts_.weft) + start_;
+            best[static_cast<std::size_t>(x)] = second[static_cast<std::size_t>(x)] = Hit{};
         }
+        look_at_warps(du, dv, best, second);
+        look_at_wefts(du, dv, best, second);
         // Twist runs round the yarn: its noise is read where the surface would lie unrolled.
         // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
         const auto lean = static_cast<float>(0.5 / std::tan(std::max(12.0, s_.twist) * 3.14159265358979323846 / 180));
@@ -164,8 +191,8 @@ private:
             const Hit& hit = best[static_cast<std::size_t>(x)];
             const bool warp = hit.yarn < counts_.warp;
             const float turns = 1 / static_cast<float>(warp ? counts_.weft : counts_.warp), angle = quick_asin(hit.across);
-            tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * angle) * turns + yarn_lot(hit.yarn, 1);
-            tv[x] = hit.yarn < 0 ? 0 : 0.3f * angle + 2 * hit.along * turns + yarn_lot(hit.yarn, 2);
+            tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * angle) * turns + yarn_lot(hit.yarn, 0);
+            tv[x] = hit.yarn < 0 ? 0 : 0.3f * angle + 2 * hit.along * turns + yarn_lot(hit.yarn, 1);
         }
         for (const auto& [noise, weight] : twist_) noise.add(tu, tv, width, weight, twist);
         if (s_.fuzz > 0)
@@ -207,7 +234,7 @@ private:
         // What stands out is worn pale; what lies deep keeps its dye and sees less light.
         const float worn = 0.55f * fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough);
         const float rim = hit.across * hit.across;
-        const float light = 1 + 0.5f * dye * (yarn_lot(hit.yarn, 3) - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim;
+        const float light = 1 + 0.5f * dye * (yarn_lot(hit.yarn, 2) - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim;
         auto channel = [&](float value) { return std::clamp(value * light + worn * (0.86f - value), 0.0f, 1.0f); };
         return {channel(base.red), channel(base.green), channel(base.blue)};
     }
@@ -218,6 +245,8 @@ private:
     Counts counts_;
     Yarns warps_, wefts_;
     std::vector<std::pair<PlaceNoise, float>> twist_, fuzz_;
+    std::vector<PlaceNoise> uneven_;
+    std::vector<float> lots_;
     float start_ = 0;  ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
     float warp_half_, weft_half_, warp_thick_, weft_thick_;
 };
