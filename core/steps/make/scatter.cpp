@@ -55,10 +55,10 @@ public:
         }
         for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& given) {
             std::vector<ObjectCopy> copies = given;
-            // From the lowest up, so that the edge of what lies higher is mixed with what it covers.
+            // From the highest down: most of what lies lower is hidden and need not be looked at.
             if (s_.overlap == Overlap::stacked)
                 std::stable_sort(copies.begin(), copies.end(),
-                                 [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z < laid_[b.object].z; });
+                                 [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z > laid_[b.object].z; });
             std::vector<float> highest(static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(last - first), -1e9f);
             for (const ObjectCopy& copy : copies)
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
@@ -104,40 +104,44 @@ private:
         return std::clamp(one.outline.inside(lx, ly) * one.radius + 0.5f, 0.0f, 1.0f);
     }
 
+    /// A plane of the strand at a place of the thing's own frame.
+    static float strand_value(const Plane& plane, float lx, float ly) {
+        return sample_bilinear(plane, (lx / 1.772f + 0.5f) * static_cast<float>(plane.width()) - 0.5f,
+                               (ly / 1.772f + 0.5f) * static_cast<float>(plane.height()) - 0.5f);
+    }
+
     void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, float* highest) const {
         const Laid& one = laid_[copy.object];
         const bool stacked = s_.overlap == Overlap::stacked;
         const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
-        const int from = std::max(0, static_cast<int>(box.left + copy.dx)),
-                  to = std::min(context_.size.width - 1, static_cast<int>(box.right + copy.dx) + 1);
+        // No farther to the sides than a circle round the thing reaches in this row.
+        const float wide = 0.5f * (box.right - box.left), chord2 = wide * wide - dy * dy;
+        if (chord2 < 0) return;
+        const float chord = std::sqrt(chord2), middle = one.x + copy.dx;
+        const int from = std::max(0, static_cast<int>(middle - chord)),
+                  to = std::min(context_.size.width - 1, static_cast<int>(middle + chord) + 1);
         float *cover_row = sheet.cover(y), *height = sheet.height(y);
         const float per_size = 1 / (static_cast<float>(s_.size) * scale_);
         for (int x = from; x <= to; ++x) {
             const float dx = static_cast<float>(x) - one.x - copy.dx;
+            const float z = one.z + one.slope_x * dx + one.slope_y * dy;
+            // What lies lower shows only where what covers it leaves some of the pixel free.
+            const bool under = stacked && z < highest[x];
+            if (under && cover_row[x] > 0.996f) continue;
             const float lx = (one.c * dx + one.s * dy) * to_radius, ly = (one.c * dy - one.s * dx) * to_radius * squeeze;
             float cover = covered(one, lx, ly);
             if (cover <= 1e-3f) continue;
-            const float z = one.z + one.slope_x * dx + one.slope_y * dy;
-            if (stacked) {
-                if (z < highest[x]) continue;
-                if (cover > 0.5f) highest[x] = z;
+            if (stacked && !under && cover > 0.5f) highest[x] = z;
+            const float own = strand_ && strand_->coverage ? strand_value(*strand_->coverage, lx, ly) : 1.0f;
+            const float keep = under ? 1.0f : 1 - cover * own, share = under ? 1 - cover_row[x] : 1.0f;
+            for (int c = 0; c < channels(); ++c) {
+                const float shown = strand_ ? (0.5f + one.tone) * strand_value(strand_->channel(c), lx, ly) : one.tone * own;
+                float& to_value = sheet.colour(c, y)[x];
+                to_value = to_value * keep + share * cover * shown;
             }
-            if (strand_) {
-                const float u = (lx / 1.772f + 0.5f) * static_cast<float>(strand_->size().width) - 0.5f,
-                            v = (ly / 1.772f + 0.5f) * static_cast<float>(strand_->size().height) - 0.5f;
-                const float own = strand_->coverage ? std::clamp(sample_bilinear(*strand_->coverage, u, v), 0.0f, 1.0f) : 1.0f;
-                for (int c = 0; c < channels(); ++c) {
-                    float& to_value = sheet.colour(c, y)[x];
-                    to_value = to_value * (1 - cover * own) + cover * (0.5f + one.tone) * sample_bilinear(strand_->channel(c), u, v);
-                }
-                cover *= own;
-            } else {
-                for (int c = 0; c < channels(); ++c) {
-                    float& to_value = sheet.colour(c, y)[x];
-                    to_value = to_value * (1 - cover) + cover * one.tone;
-                }
-            }
-            cover_row[x] = cover_row[x] * (1 - cover) + cover;
+            cover *= own;
+            cover_row[x] = under ? cover_row[x] + (1 - cover_row[x]) * cover : cover_row[x] * (1 - cover) + cover;
+            if (under) continue;
             if (cover <= 0.5f) continue;
             if (height) height[x] = s_.motif == Motif::stain ? 0 : 0.5f + (z - 0.5f / per_size) * per_size * 0.5f;
             sheet.own(x, y, copy.object + 1, 0.5f + 0.5f * lx, 0.5f + 0.5f * ly);

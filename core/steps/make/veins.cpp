@@ -165,7 +165,7 @@ private:
         for (int x = 0; x < context_.size.width; ++x) {
             const auto at = static_cast<std::size_t>(x);
             const float away = net.distance(at) / (reach * (net.side(at) > 0 ? 1.0f : 0.22f));
-            if (away > 6) continue;
+            if (away > 5) continue;
             row[x] = std::max(row[x], 0.42f * net.strength(at) * quick_exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
         }
     }
@@ -185,9 +185,10 @@ private:
         const auto share = static_cast<float>(0.5 * s_.hairlines / 100);
         const float wide = 0.35f * scale_;
         for (int x = 0; x < context_.size.width; ++x) {
+            if (smoky[x] <= 0.35f) continue;
             const float gx = here[x + 1 < context_.size.width ? x + 1 : 0] - here[x], gy = below[x] - here[x];
             const float distance = std::abs(here[x]) / (std::sqrt(gx * gx + gy * gy) + 1e-5f);
-            const float open = std::clamp(smoky[x] - 0.35f, 0.0f, 1.0f);
+            const float open = std::min(smoky[x] - 0.35f, 1.0f);
             row[x] = std::max(row[x], share * open * drawn(distance, wide));
         }
     }
