@@ -73,7 +73,9 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
 
 }  // namespace
 
-VeinNet lay_net(const NetSettings& s, const StepContext& context) {
+VeinNet lay_net(const NetSettings& s, const StepContext& given) {
+    StepContext context = given;
+    if (context.scale_x() > 1 || context.scale_y() > 1) context.size = context.tile;
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const auto reach = static_cast<float>(s.reach_px * scale);

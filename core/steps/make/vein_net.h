@@ -18,9 +18,9 @@ struct NetSettings {
     std::uint64_t seed = 0;
 };
 
-/// Planes over the tile, before any bending.
+/// Planes over the tile, before any bending; of no more pixels than the tile has design pixels, as distances change evenly.
 struct VeinNet {
-    Plane distance;  ///< pixels to the nearest vein, at most the reach
+    Plane distance;  ///< pixels of these planes to the nearest vein, at most the reach
     Plane strength;  ///< of that vein, 0..1
     Plane side;      ///< which of its two sides: near -1 or 1
 };

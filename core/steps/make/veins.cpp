@@ -44,23 +44,29 @@ int shear_of(double direction, Size tile) {
 /// Rows of a net read at bent places.
 class Reader {
 public:
-    Reader(const VeinNet& net, Size size) : net_(net), size_(size), x_(static_cast<std::size_t>(size.width)), y_(x_.size()) {
+    Reader(const VeinNet& net, Size size)
+        : net_(net), size_(size), scale_(static_cast<float>(size.width) / static_cast<float>(net.distance.width())), x_(static_cast<std::size_t>(size.width)), y_(x_.size()) {
         for (auto& row : rows_) row.resize(x_.size());
     }
     void read(int y, const float* du, const float* dv) {
-        const auto width = static_cast<float>(size_.width), height = static_cast<float>(size_.height);
-        for (std::size_t x = 0; x < x_.size(); ++x) x_[x] = static_cast<float>(x) + du[x] * width, y_[x] = static_cast<float>(y) + dv[x] * height;
+        const Size net = net_.distance.size();
+        const auto width = static_cast<float>(net.width), height = static_cast<float>(net.height);
+        const float step = width / static_cast<float>(size_.width), row = (static_cast<float>(y) + 0.5f) * height / static_cast<float>(size_.height) - 0.5f;
+        for (std::size_t x = 0; x < x_.size(); ++x)
+            x_[x] = (static_cast<float>(x) + 0.5f) * step - 0.5f + du[x] * width, y_[x] = row + dv[x] * height;
         const float* from[] = {net_.distance.data(), net_.strength.data(), net_.side.data()};
         float* to[] = {rows_[0].data(), rows_[1].data(), rows_[2].data()};
-        read_bilinear(from, 3, size_, x_.data(), y_.data(), size_.width, to);
+        read_bilinear(from, 3, net, x_.data(), y_.data(), size_.width, to);
     }
-    float distance(std::size_t x) const { return rows_[0][x]; }
+    /// In pixels of the picture.
+    float distance(std::size_t x) const { return scale_ * rows_[0][x]; }
     float strength(std::size_t x) const { return rows_[1][x]; }
     float side(std::size_t x) const { return rows_[2][x]; }
 
 private:
     const VeinNet& net_;
     Size size_;
+    float scale_;
     std::vector<float> x_, y_, rows_[3];
 };
 
@@ -174,7 +180,7 @@ private:
         const auto share = static_cast<float>(s_.second / 100);
         for (int x = 0; x < context_.size.width; ++x) {
             const auto at = static_cast<std::size_t>(x);
-            if (net.distance(at) > far_) continue;
+            if (net.distance(at) > 0.3f * far_ + 2 || open[x] <= 0) continue;
             const float value = 0.62f * share * open[x] * drawn(net.distance(at), 0.3f * width_at(net.strength(at), wide[x]));
             row[x] = std::max(row[x], value);
         }
