@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Structures with their height at 2048 x 2048 of a tile of 1024 design pixels, on one thread (argument 1) and on all (argument 0), beside six-octave
-// clouds made the same way.
+// Structures with their height at 2048 x 2048 of a tile of 1024 design pixels, on one thread (argument 1) and on all (argument
+// 0), beside six-octave clouds made the same way.
 #include <benchmark/benchmark.h>
 
 #include "core/catalogue/description.h"
@@ -17,7 +17,8 @@ void structure(benchmark::State& state, const char* kind, const Values& values) 
     const std::set<std::string, std::less<>> wanted{"height"};
     const Job job;
     StepContext context;
-    context.size = {side, side}, context.tile = {side / 2, side / 2}, context.seed = 1, context.wanted = &wanted, context.job = &job;
+    context.size = {side, side}, context.tile = {side / 2, side / 2}, context.seed = 1, context.wanted = &wanted,
+    context.job = &job;
     const StepDescription& step = *find_step(kind);
     with_threads(static_cast<int>(state.range(0)), [&] {
         for (auto _ : state) benchmark::DoNotOptimize(step.run(values, context).colour.data());
@@ -25,7 +26,7 @@ void structure(benchmark::State& state, const char* kind, const Values& values) 
     state.SetItemsProcessed(state.iterations() * side * side);
 }
 
-#define KEEN_LOOM_STRUCTURE(name, kind, ...)                                          \
+#define KEEN_LOOM_STRUCTURE(name, kind, ...)                                           \
     void name(benchmark::State& state) { structure(state, kind, Values __VA_ARGS__); } \
     BENCHMARK(name)->Unit(benchmark::kMillisecond)->Arg(1)->Arg(0)->UseRealTime()
 

@@ -37,7 +37,8 @@ void StepCard::set_step(const Step& step) {
     const StepDescription* description = find_step(step.kind);
     setToolTip(
         description
-            ? qt(description->summary) + (cannot_repeat() ? tr("\nDoes not repeat: %1.").arg(qt(description->tiles_note)) : QString())
+            ? qt(description->summary) +
+                  (cannot_repeat() ? tr("\nDoes not repeat: %1.").arg(qt(description->tiles_note)) : QString())
             : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
     update();
 }
@@ -135,7 +136,7 @@ void StepCard::paintEvent(QPaintEvent*) {
         if (visible || selected_ || cannot_repeat()) {
             painter.setFont(theme::strong_font(11));
             painter.setPen(visible ? c.warn : cannot_repeat() ? c.faint : c.good);
-            const QString mark = visible          ? tr("seam %1").arg(picture_.seam, 0, 'f', 1)
+            const QString mark = visible           ? tr("seam %1").arg(picture_.seam, 0, 'f', 1)
                                  : cannot_repeat() ? tr("can open the seam")
                                                    : tr("seam ok");
             painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,

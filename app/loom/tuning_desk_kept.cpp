@@ -78,7 +78,8 @@ void TuningDesk::add_draft(const Address& at, const Parameter& p) {
     auto refresh = [this, at, edit] {
         const auto value = value_at(session_.recipe(), at);
         if (!value) return;
-        if (const auto draft = read_draft(std::get<std::string>(*value)); draft && *draft != edit->draft()) edit->set_draft(*draft);
+        if (const auto draft = read_draft(std::get<std::string>(*value)); draft && *draft != edit->draft())
+            edit->set_draft(*draft);
     };
     refresh();
     add_wide_row(at.parameter, qt(p.help), edit).refresh = refresh;

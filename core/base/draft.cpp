@@ -13,7 +13,8 @@ template <class Over>
 Draft filled(int ends, int picks, Over over) {
     Draft draft{ends, picks, std::vector<bool>(static_cast<std::size_t>(ends) * static_cast<std::size_t>(picks))};
     for (int j = 0; j < picks; ++j)
-        for (int i = 0; i < ends; ++i) draft.up[static_cast<std::size_t>(j) * static_cast<std::size_t>(ends) + static_cast<std::size_t>(i)] = over(i, j);
+        for (int i = 0; i < ends; ++i)
+            draft.up[static_cast<std::size_t>(j) * static_cast<std::size_t>(ends) + static_cast<std::size_t>(i)] = over(i, j);
     return draft;
 }
 

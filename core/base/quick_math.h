@@ -22,14 +22,16 @@ inline float quick_exp(float x) {
     x = x < -80 ? -80 : x > 80 ? 80 : x;
     const float t = x * 1.44269504f, whole = quick_floor(t), r = t - whole;
     float p = 1.8775767e-3f;
-    p = p * r + 8.9893397e-3f, p = p * r + 5.5826318e-2f, p = p * r + 2.4015361e-1f, p = p * r + 6.9315308e-1f, p = p * r + 0.99999994f;
+    p = p * r + 8.9893397e-3f, p = p * r + 5.5826318e-2f, p = p * r + 2.4015361e-1f, p = p * r + 6.9315308e-1f,
+    p = p * r + 0.99999994f;
     return p * std::bit_cast<float>((static_cast<std::int32_t>(whole) + 127) << 23);
 }
 
 /// The arc sine within 7e-5 (Abramowitz & Stegun 4.4.45), for x from -1 to 1.
 inline float quick_asin(float x) {
     const float size = x < 0 ? -x : x;
-    const float angle = 1.5707963f - std::sqrt(1 - size) * (1.5707288f + size * (-0.2121144f + size * (0.0742610f - 0.0187293f * size)));
+    const float angle =
+        1.5707963f - std::sqrt(1 - size) * (1.5707288f + size * (-0.2121144f + size * (0.0742610f - 0.0187293f * size)));
     return x < 0 ? -angle : angle;
 }
 

@@ -299,8 +299,8 @@ std::string_view word(Tiling tiling) {
     return words[static_cast<std::size_t>(tiling)];
 }
 std::string_view word(Kind kind) {
-    constexpr std::string_view words[] = {"number", "count", "toggle",  "choice", "colour",  "stops",
-                                          "strand", "text",  "formula", "draft",  "inputs", "picture", "recipe"};
+    constexpr std::string_view words[] = {"number", "count",   "toggle", "choice", "colour",  "stops", "strand",
+                                          "text",   "formula", "draft",  "inputs", "picture", "recipe"};
     return words[static_cast<std::size_t>(kind)];
 }
 std::string_view word(Unit unit) {

@@ -47,8 +47,8 @@ HWY_INLINE Many<n> Log2(const Many<n>& x) {
         t.v[k] = hn::Sub(hn::BitCast(f, mantissa), C(1.0f));
         p.v[k] = C(7.0376836292e-2f);
     });
-    for (float c : {-1.1514610310e-1f, 1.1676998740e-1f, -1.2420140846e-1f, 1.4249322787e-1f, -1.6668057665e-1f,
-                    2.0000714765e-1f, -2.4999993993e-1f, 3.3333331174e-1f, -0.5f})
+    for (float c : {-1.1514610310e-1f, 1.1676998740e-1f, -1.2420140846e-1f, 1.4249322787e-1f, -1.6668057665e-1f, 2.0000714765e-1f,
+                    -2.4999993993e-1f, 3.3333331174e-1f, -0.5f})
         Each<n>([&](int k) { p.v[k] = hn::MulAdd(p.v[k], t.v[k], C(c)); });
     Each<n>([&](int k) {
         p.v[k] = hn::MulAdd(hn::Mul(t.v[k], t.v[k]), p.v[k], t.v[k]);

@@ -42,7 +42,8 @@ Sections sections_of(std::string_view text) {
             continue;
         }
         const auto equals = line.find('=');
-        if (current && equals != std::string::npos) (*current)[lower(trimmed(line.substr(0, equals)))] = trimmed(line.substr(equals + 1));
+        if (current && equals != std::string::npos)
+            (*current)[lower(trimmed(line.substr(0, equals)))] = trimmed(line.substr(equals + 1));
     }
     return sections;
 }
@@ -95,7 +96,9 @@ public:
             if (!tieup) return tieup.error();
             for (const auto& pick : *treadling) {
                 std::set<int> shafts;
-                for (int treadle : pick) shafts.insert((*tieup)[static_cast<std::size_t>(treadle - 1)].begin(), (*tieup)[static_cast<std::size_t>(treadle - 1)].end());
+                for (int treadle : pick)
+                    shafts.insert((*tieup)[static_cast<std::size_t>(treadle - 1)].begin(),
+                                  (*tieup)[static_cast<std::size_t>(treadle - 1)].end());
                 lifted.push_back(std::move(shafts));
             }
         }
@@ -105,13 +108,14 @@ public:
         for (int j = 0; j < *picks; ++j)
             for (int i = 0; i < *ends; ++i) {
                 const auto& shafts = (*threading)[static_cast<std::size_t>(i)];
-                const bool moved = std::any_of(shafts.begin(), shafts.end(), [&](int shaft) { return lifted[static_cast<std::size_t>(j)].contains(shaft); });
+                const bool moved = std::any_of(shafts.begin(), shafts.end(),
+                                               [&](int shaft) { return lifted[static_cast<std::size_t>(j)].contains(shaft); });
                 draft.up.push_back(moved != sinking);
             }
         draft = smallest_repeat(draft);
         if (draft.ends > most_draft || draft.picks > most_draft)
-            return fail("the repeat has " + std::to_string(draft.ends) + " ends and " + std::to_string(draft.picks) + " picks; at most " +
-                        std::to_string(most_draft) + " are read");
+            return fail("the repeat has " + std::to_string(draft.ends) + " ends and " + std::to_string(draft.picks) +
+                        " picks; at most " + std::to_string(most_draft) + " are read");
         return draft;
     }
 
@@ -196,8 +200,10 @@ std::string write_wif(const Draft& draft) {
     std::string text = "[WIF]\nVersion=1.1\nDate=April 20, 1997\nSource Program=Keen Loom\n\n";
     text += "[CONTENTS]\nWEAVING=true\nWARP=true\nWEFT=true\nTHREADING=true\nTIEUP=true\nTREADLING=true\n\n";
     text += "[WEAVING]\nShafts=" + std::to_string(shafts) + "\nTreadles=" + std::to_string(treadles) + "\nRising Shed=true\n\n";
-    text += "[WARP]\nThreads=" + std::to_string(draft.ends) + "\n\n[WEFT]\nThreads=" + std::to_string(draft.picks) + "\n\n[THREADING]\n";
-    for (int i = 0; i < draft.ends; ++i) text += std::to_string(i + 1) + "=" + std::to_string(shaft[static_cast<std::size_t>(i)]) + "\n";
+    text += "[WARP]\nThreads=" + std::to_string(draft.ends) + "\n\n[WEFT]\nThreads=" + std::to_string(draft.picks) +
+            "\n\n[THREADING]\n";
+    for (int i = 0; i < draft.ends; ++i)
+        text += std::to_string(i + 1) + "=" + std::to_string(shaft[static_cast<std::size_t>(i)]) + "\n";
     text += "\n[TIEUP]\n";
     for (int t = 1; t <= treadles; ++t) {
         const int pick = static_cast<int>(std::find(treadle.begin(), treadle.end(), t) - treadle.begin());
@@ -209,7 +215,8 @@ std::string write_wif(const Draft& draft) {
         text += std::to_string(t) + "=" + (list.empty() ? "0" : list) + "\n";
     }
     text += "\n[TREADLING]\n";
-    for (int j = 0; j < draft.picks; ++j) text += std::to_string(j + 1) + "=" + std::to_string(treadle[static_cast<std::size_t>(j)]) + "\n";
+    for (int j = 0; j < draft.picks; ++j)
+        text += std::to_string(j + 1) + "=" + std::to_string(treadle[static_cast<std::size_t>(j)]) + "\n";
     return text;
 }
 

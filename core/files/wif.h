@@ -18,7 +18,8 @@ Result<Draft> read_wif(std::string_view text, const std::string& name);
 /// The same from a file.
 Result<Draft> read_wif_file(const std::string& path);
 
-/// Threading, tie-up and treadling that weave the draft, with one shaft for each kind of end and one treadle for each kind of pick.
+/// Threading, tie-up and treadling that weave the draft, with one shaft for each kind of end and one treadle for each kind of
+/// pick.
 std::string write_wif(const Draft& draft);
 
 }  // namespace loom

@@ -26,7 +26,11 @@ struct Half {
 class Band {
 public:
     Band(Size size, const Half& across, const Half& down, const RowSource& source)
-        : size_(size), across_(across), down_(down), source_(source), rows_(2, std::vector<float>(width())),
+        : size_(size),
+          across_(across),
+          down_(down),
+          source_(source),
+          rows_(2, std::vector<float>(width())),
           columns_(width() + 2 * static_cast<std::size_t>(margin())) {}
 
     void start(int k, int y, std::vector<double>& sums) {
@@ -77,7 +81,8 @@ void box_rows(Size size, double radius_x, double radius_y, int count, const RowS
             const int first = part * length, last = std::min(first + length, size.height);
             for (int k = 0; k < count; ++k) band.start(k, first, sums[static_cast<std::size_t>(k)]);
             for (int y = first; y < last; ++y) {
-                for (int k = 0; k < count; ++k) band.means(k, y, sums[static_cast<std::size_t>(k)], rows[static_cast<std::size_t>(k)]);
+                for (int k = 0; k < count; ++k)
+                    band.means(k, y, sums[static_cast<std::size_t>(k)], rows[static_cast<std::size_t>(k)]);
                 sink(y, rows.data());
             }
         }

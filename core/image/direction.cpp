@@ -14,7 +14,8 @@ DirectionField directions_of(const Plane& tone, double soft, const Job& job, dou
     DirectionField field{Plane(size), Plane(size)};
     for_rows(job, size.height, [&](int first, int last) {
         for (int y = first; y < last; ++y) {
-            const float *here = tone.row(y), *above = tone.row(wrap(y - 1, size.height)), *below = tone.row(wrap(y + 1, size.height));
+            const float *here = tone.row(y), *above = tone.row(wrap(y - 1, size.height)),
+                        *below = tone.row(wrap(y + 1, size.height));
             float *difference = field.cosine.row(y), *product = field.sine.row(y);
             for (int x = 0; x < size.width; ++x) {
                 const float gx = here[x + 1 == size.width ? 0 : x + 1] - here[x == 0 ? size.width - 1 : x - 1],

@@ -15,7 +15,7 @@ namespace {
 constexpr std::align_val_t alignment{64};
 // Room beyond the last pixel, so that vectors and pairs may be read across a row's end.
 constexpr std::size_t slack = 16;
-}
+}  // namespace
 
 void Plane::Free::operator()(float* data) const { ::operator delete[](data, alignment); }
 

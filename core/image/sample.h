@@ -73,8 +73,9 @@ struct CubicPlace {
         float sum = 0;
         for (int j = 0; j < 4; ++j) {
             const float* row = data + static_cast<std::size_t>(y[j]) * static_cast<std::size_t>(width);
-            const float across = inside ? wx[0] * row[x[0]] + wx[1] * row[x[0] + 1] + wx[2] * row[x[0] + 2] + wx[3] * row[x[0] + 3]
-                                        : wx[0] * row[x[0]] + wx[1] * row[x[1]] + wx[2] * row[x[2]] + wx[3] * row[x[3]];
+            const float across = inside
+                                     ? wx[0] * row[x[0]] + wx[1] * row[x[0] + 1] + wx[2] * row[x[0] + 2] + wx[3] * row[x[0] + 3]
+                                     : wx[0] * row[x[0]] + wx[1] * row[x[1]] + wx[2] * row[x[2]] + wx[3] * row[x[3]];
             sum += wy[j] * across;
         }
         return sum;

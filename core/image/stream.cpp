@@ -33,8 +33,7 @@ std::vector<Plane> stream_means(const std::vector<const Plane*>& planes, const D
                 job.check();
                 const int width = std::min(tile, size.width - left);
                 for (std::size_t k = 0; k < count; ++k)
-                    for (int x = 0; x < width; ++x)
-                        out[k].row(y)[left + x] = weights[0] / total * planes[k]->row(y)[left + x];
+                    for (int x = 0; x < width; ++x) out[k].row(y)[left + x] = weights[0] / total * planes[k]->row(y)[left + x];
                 for (float side : {1.0f, -1.0f}) {
                     for (int x = 0; x < width; ++x) px[static_cast<std::size_t>(x)] = static_cast<float>(left + x);
                     std::fill_n(py.begin(), width, static_cast<float>(y));
@@ -43,7 +42,8 @@ std::vector<Plane> stream_means(const std::vector<const Plane*>& planes, const D
                     stream_turn(field.cosine.row(y) + left, field.sine.row(y) + left, width, dx.data(), dy.data());
                     for (std::size_t n = 1; n < weights.size(); ++n) {
                         stream_move(static_cast<float>(stride), dx.data(), dy.data(), width, px.data(), py.data());
-                        read_bilinear(sources.data(), static_cast<int>(count + 2), size, px.data(), py.data(), width, read.data());
+                        read_bilinear(sources.data(), static_cast<int>(count + 2), size, px.data(), py.data(), width,
+                                      read.data());
                         for (std::size_t k = 0; k < count; ++k)
                             stream_add(weights[n] / total, read[k], width, out[k].row(y) + left);
                         stream_turn(cosine, sine, width, dx.data(), dy.data());

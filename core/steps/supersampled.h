@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// For steps whose details are finer than the pixels of small pictures: those are made at twice the size and averaged, so that they
-// look as large ones do.
+// For steps whose details are finer than the pixels of small pictures: those are made at twice the size and averaged, so that
+// they look as large ones do.
 #pragma once
 
 #include <algorithm>

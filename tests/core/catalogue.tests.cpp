@@ -161,7 +161,8 @@ TEST_CASE("what steps make and draw closes at the tile edge, over several seeds"
         if (step.family == Family::make && !step.seeded) continue;
         for (const Values& values : variants(step)) {
             // Fibres around a point meet as in a mirror.
-            if (const auto field = values.find("field"); field != values.end() && field->second == Value(std::string("point"))) continue;
+            if (const auto field = values.find("field"); field != values.end() && field->second == Value(std::string("point")))
+                continue;
             // Grains of several pixels are sharp at the edge, where a grain and a pixel begin together, and softened
             // elsewhere where they do not; that is no seam.
             if (values.contains("grain-x") || values.contains("grain-y") || (step.id == "grain" && values.contains("size")) ||

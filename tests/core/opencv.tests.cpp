@@ -15,7 +15,9 @@ namespace {
 
 const Size size{96, 72};
 
-cv::Mat mat(const Plane& plane) { return cv::Mat(plane.height(), plane.width(), CV_32F, const_cast<float*>(plane.data())).clone(); }
+cv::Mat mat(const Plane& plane) {
+    return cv::Mat(plane.height(), plane.width(), CV_32F, const_cast<float*>(plane.data())).clone();
+}
 
 Plane plane_of(const cv::Mat& mat) {
     Plane plane({mat.cols, mat.rows});
@@ -65,8 +67,12 @@ TEST_CASE("a displacement is OpenCV's remap", "[opencv][displace]") {
         cv::Mat out;
         cv::remap(mat(in), out, x, y, method, cv::BORDER_WRAP);
         const Bundle ours = applied("displace",
-                                    {{"source", std::string("strand")}, {"strand", std::string("map")}, {"from", std::string("normal")},
-                                     {"x", 40.0}, {"y", 30.0}, {"reading", std::string(reading)}},
+                                    {{"source", std::string("strand")},
+                                     {"strand", std::string("map")},
+                                     {"from", std::string("normal")},
+                                     {"x", 40.0},
+                                     {"y", 30.0},
+                                     {"reading", std::string(reading)}},
                                     &grey, size, 0, 0, &map);
         INFO(reading);
         // OpenCV rounds places to a 32nd of a pixel, and its cubic bends a little more (a = -3/4).
@@ -79,15 +85,19 @@ TEST_CASE("edges are OpenCV's operators", "[opencv][edges]") {
     const Plane in = soft_picture(2);
     const Bundle grey = Bundle::of(in.clone());
     auto slope = [&](int aperture, double scale) {
-        const Plane dx = wrapped_by(in, 3, [&](const cv::Mat& wide, cv::Mat& out) { cv::Sobel(wide, out, CV_32F, 1, 0, aperture); });
-        const Plane dy = wrapped_by(in, 3, [&](const cv::Mat& wide, cv::Mat& out) { cv::Sobel(wide, out, CV_32F, 0, 1, aperture); });
+        const Plane dx =
+            wrapped_by(in, 3, [&](const cv::Mat& wide, cv::Mat& out) { cv::Sobel(wide, out, CV_32F, 1, 0, aperture); });
+        const Plane dy =
+            wrapped_by(in, 3, [&](const cv::Mat& wide, cv::Mat& out) { cv::Sobel(wide, out, CV_32F, 0, 1, aperture); });
         Plane out(size);
         for (std::size_t i = 0; i < size.pixels(); ++i)
             out.data()[i] = static_cast<float>(std::min(1.0, scale * std::hypot(dx.data()[i], dy.data()[i])));
         return out;
     };
     auto ours = [&](const char* kind) {
-        return applied("edges", {{"operator", std::string(kind)}, {"strength", 100.0}, {"thickness", 0.5}}, &grey, size).channel(0).clone();
+        return applied("edges", {{"operator", std::string(kind)}, {"strength", 100.0}, {"thickness", 0.5}}, &grey, size)
+            .channel(0)
+            .clone();
     };
     CHECK(greatest_difference(ours("sobel"), slope(3, 0.25)) < 1e-4);
     CHECK(greatest_difference(ours("scharr"), slope(cv::FILTER_SCHARR, 1.0 / 16)) < 1e-4);
@@ -112,7 +122,8 @@ TEST_CASE("growing and shrinking, medians and guided smoothing are OpenCV's", "[
         CHECK(greatest_difference(ours("morph", opened), open) == 0);
     }
     for (int radius : {1, 2})
-        CHECK(greatest_difference(ours("median", {{"radius", double(radius)}}), wrapped_by(in, 4, [&](const cv::Mat& wide, cv::Mat& out) {
+        CHECK(greatest_difference(ours("median", {{"radius", double(radius)}}),
+                                  wrapped_by(in, 4, [&](const cv::Mat& wide, cv::Mat& out) {
                                       cv::medianBlur(wide, out, 2 * radius + 1);
                                   })) < 1e-6);
     const Plane guided = wrapped_by(in, 24, [](const cv::Mat& wide, cv::Mat& out) {

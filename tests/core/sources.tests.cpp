@@ -47,7 +47,8 @@ TEST_CASE("4096 pixels shrunk to 1024 are the picture at 1024, for every source"
         INFO(step->id);
         for (std::size_t c = 0; c < small.colour.size(); ++c)
             // Cloth is all edges: eleven pixels a thread, from one over the next without a seam of its own.
-            CHECK(mean_difference(*small.colour[c], resized(*large.colour[c], {1024, 1024})) < (step->id == "weave" ? 3.5 : 2.0) / 255);
+            CHECK(mean_difference(*small.colour[c], resized(*large.colour[c], {1024, 1024})) <
+                  (step->id == "weave" ? 3.5 : 2.0) / 255);
     }
 }
 
@@ -64,7 +65,8 @@ TEST_CASE("every source gives the same 16-bit picture whatever vectors the machi
                 hwy::GetChosenTarget().DeInit();
                 INFO(words(*step, values) << " without " << without);
                 // What reads noise at places that come from noise carries a rounding on; half an 8-bit step at most.
-                const bool bent = step->id == "rings" || step->id == "weave" || step->id == "veins" || step->id == "facets" || step->id == "streaks";
+                const bool bent = step->id == "rings" || step->id == "weave" || step->id == "veins" || step->id == "facets" ||
+                                  step->id == "streaks";
                 CHECK(greatest_difference(best, other) <= (bent ? 0.5 / 255 : 1.01 / 65535));
             }
         }

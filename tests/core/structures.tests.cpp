@@ -29,11 +29,12 @@ Bundle made(const char* kind, const Values& values, Size of = size, std::uint32_
 }
 
 /// A step by itself, with all the planes it can make.
-Bundle all_planes_of(const char* kind, const Values& values, Size of, std::uint32_t seed, Size tile, const Bundle* input = nullptr,
-                     const std::map<std::string, const Bundle*, std::less<>>& others = {}) {
+Bundle all_planes_of(const char* kind, const Values& values, Size of, std::uint32_t seed, Size tile,
+                     const Bundle* input = nullptr, const std::map<std::string, const Bundle*, std::less<>>& others = {}) {
     const Job job;
     StepContext context;
-    context.size = of, context.tile = tile, context.seed = seed, context.job = &job, context.input = input, context.others = others;
+    context.size = of, context.tile = tile, context.seed = seed, context.job = &job, context.input = input,
+    context.others = others;
     return find_step(kind)->run(values, context);
 }
 
@@ -146,9 +147,20 @@ TEST_CASE("WIF files come back as they went, and those of other origin are read"
 TEST_CASE("cloth shows its draft", "[structures][weave]") {
     // Eight by eight threads, flat and even: at the middle of each crossing lies the thread that the draft says.
     const Draft draft = twill_draft(3, 1, true);
-    const Values even{{"draft", std::string("twill")}, {"over", 3.0}, {"under", 1.0}, {"warp", 8.0}, {"weft", 8.0}, {"jitter", 0.0}, {"slub", 0.0},
-                      {"closing", 0.0}, {"dye", 0.0}, {"fade", 0.0}, {"fuzz", 0.0}, {"twist-depth", 0.0},
-                      {"warp-colour", Colour{1, 0, 0}}, {"weft-colour", Colour{0, 0, 1}}};
+    const Values even{{"draft", std::string("twill")},
+                      {"over", 3.0},
+                      {"under", 1.0},
+                      {"warp", 8.0},
+                      {"weft", 8.0},
+                      {"jitter", 0.0},
+                      {"slub", 0.0},
+                      {"closing", 0.0},
+                      {"dye", 0.0},
+                      {"fade", 0.0},
+                      {"fuzz", 0.0},
+                      {"twist-depth", 0.0},
+                      {"warp-colour", Colour{1, 0, 0}},
+                      {"weft-colour", Colour{0, 0, 1}}};
     const Bundle cloth_ = made("weave", even, {256, 256});
     const Plane &red = cloth_.channel(0), &blue = cloth_.channel(2);
     double warp = 0;
@@ -163,8 +175,7 @@ TEST_CASE("cloth shows its draft", "[structures][weave]") {
     CHECK(ids_of(*odd.plane(objects::id)).size() >= 8 + 8);
     const Yarns yarns(draft, true, 8, 8, {});
     for (int k = 0; k < 8; ++k)
-        for (int j = 0; j < 8; ++j)
-            CHECK((yarns.at(k, yarns.find(static_cast<float>(j) + 0.5f)).rise > 0) == draft.over(k, j));
+        for (int j = 0; j < 8; ++j) CHECK((yarns.at(k, yarns.find(static_cast<float>(j) + 0.5f)).rise > 0) == draft.over(k, j));
 }
 
 TEST_CASE("bonds cover the tile once, with the counts that close", "[structures][courses]") {
@@ -172,7 +183,7 @@ TEST_CASE("bonds cover the tile once, with the counts that close", "[structures]
         Bond bond;
         int columns, rows;
         std::size_t units;
-    } bonds[] = {{Bond::running, 4, 11, 4 * 12}, {Bond::stack, 3, 5, 3 * 5},     {Bond::thirds, 4, 7, 4 * 6},
+    } bonds[] = {{Bond::running, 4, 11, 4 * 12},  {Bond::stack, 3, 5, 3 * 5},           {Bond::thirds, 4, 7, 4 * 6},
                  {Bond::basket, 3, 5, 4 * 6 * 2}, {Bond::herringbone, 4, 8, 8 * 8 / 2}, {Bond::planks, 5, 2, 5 * 2}};
     for (const auto& b : bonds) {
         INFO(static_cast<int>(b.bond));
@@ -188,25 +199,31 @@ TEST_CASE("bonds cover the tile once, with the counts that close", "[structures]
             for (const BondUnit& unit : units)
                 for (double dx : {0.0, 1.0})
                     for (double dy : {0.0, 1.0})
-                        inside += x + dx >= unit.x && x + dx < unit.x + unit.width && y + dy >= unit.y && y + dy < unit.y + unit.height;
+                        inside +=
+                            x + dx >= unit.x && x + dx < unit.x + unit.width && y + dy >= unit.y && y + dy < unit.y + unit.height;
             CHECK(inside == 1);
         }
         const char* words[] = {"running", "stack", "thirds", "basket", "herringbone", "planks"};
-        const Bundle wall = all_planes_of(
-            "courses", {{"bond", std::string(words[static_cast<int>(b.bond)])}, {"columns", double(b.columns)}, {"rows", double(b.rows)}, {"joint", 4.0}},
-            {384, 384}, 2, {384, 384});
+        const Bundle wall = all_planes_of("courses",
+                                          {{"bond", std::string(words[static_cast<int>(b.bond)])},
+                                           {"columns", double(b.columns)},
+                                           {"rows", double(b.rows)},
+                                           {"joint", 4.0}},
+                                          {384, 384}, 2, {384, 384});
         auto ids = ids_of(*wall.plane(objects::id));
         ids.erase(0);
         CHECK(ids.size() == b.units);
     }
 }
 
-TEST_CASE("object planes are constant inside an object and differ between neighbours, the same at every size", "[structures][objects]") {
-    const std::pair<const char*, Values> kinds[] = {{"courses", {{"joint", 4.0}}},
-                                                    {"scatter", {{"count", 60.0}, {"size", 20.0}, {"overlap", std::string("spaced")}}},
-                                                    {"dashes", {{"count", 60.0}, {"length", 30.0}, {"width", 6.0}}},
-                                                    {"weave", {{"warp", 12.0}, {"weft", 12.0}}},
-                                                    {"cells", {{"size", 24.0}}}};
+TEST_CASE("object planes are constant inside an object and differ between neighbours, the same at every size",
+          "[structures][objects]") {
+    const std::pair<const char*, Values> kinds[] = {
+        {"courses", {{"joint", 4.0}}},
+        {"scatter", {{"count", 60.0}, {"size", 20.0}, {"overlap", std::string("spaced")}}},
+        {"dashes", {{"count", 60.0}, {"length", 30.0}, {"width", 6.0}}},
+        {"weave", {{"warp", 12.0}, {"weft", 12.0}}},
+        {"cells", {{"size", 24.0}}}};
     for (const auto& [kind, values] : kinds) {
         INFO(kind);
         const Bundle small = all_planes_of(kind, values, {192, 192}, 5, {192, 192});
@@ -249,7 +266,8 @@ TEST_CASE("things that keep apart do, and stacked ones show the highest", "[stru
         CHECK(throws.size() > 100);
         for (std::size_t a = 0; a < throws.size(); ++a)
             for (std::size_t b = 0; b < a; ++b) {
-                const float dx = std::remainder(throws[a].x - throws[b].x, 512.0f), dy = std::remainder(throws[a].y - throws[b].y, 512.0f);
+                const float dx = std::remainder(throws[a].x - throws[b].x, 512.0f),
+                            dy = std::remainder(throws[a].y - throws[b].y, 512.0f);
                 REQUIRE(std::hypot(dx, dy) >= 0.86f * (throws[a].radius + throws[b].radius));
             }
     }
@@ -258,10 +276,13 @@ TEST_CASE("things that keep apart do, and stacked ones show the highest", "[stru
     for (const Throw& one : thrown({300, 10, 0, Overlap::packed, {512, 512}, 4})) radii.insert(one.radius);
     CHECK(radii.size() == 4);
     // Where two flat things overlap, the picture is that of the higher: heights never lie below either alone.
-    const Bundle two = all_planes_of("scatter", {{"motif", std::string("disc")}, {"count", 200.0}, {"size", 40.0}, {"tilt", 0.0}}, size, 5, size);
-    const Bundle fewer = all_planes_of("scatter", {{"motif", std::string("disc")}, {"count", 100.0}, {"size", 40.0}, {"tilt", 0.0}}, size, 5, size);
+    const Bundle two = all_planes_of("scatter", {{"motif", std::string("disc")}, {"count", 200.0}, {"size", 40.0}, {"tilt", 0.0}},
+                                     size, 5, size);
+    const Bundle fewer = all_planes_of(
+        "scatter", {{"motif", std::string("disc")}, {"count", 100.0}, {"size", 40.0}, {"tilt", 0.0}}, size, 5, size);
     int below = 0;
-    for (std::size_t i = 0; i < size.pixels(); ++i) below += two.plane("height")->data()[i] < fewer.plane("height")->data()[i] - 0.02f;
+    for (std::size_t i = 0; i < size.pixels(); ++i)
+        below += two.plane("height")->data()[i] < fewer.plane("height")->data()[i] - 0.02f;
     CHECK(below < static_cast<int>(size.pixels()) / 100);
 }
 
@@ -298,13 +319,25 @@ TEST_CASE("timber's phase gains a whole number over the tile and flows round its
 
 TEST_CASE("veins fork but never stop, streaks keep to their field, facets to their limit", "[structures]") {
     // A vein ends nowhere: strong pixels have strong neighbours on two sides, up to crossings.
-    const Bundle veins = made("veins", {{"size", 60.0}, {"halo", 0.0}, {"second", 0.0}, {"hairlines", 0.0}, {"braids", 1.0}, {"width", 6.0}, {"width-spread", 0.0}}, {256, 256}, 4, 256);
+    const Bundle veins = made("veins",
+                              {{"size", 60.0},
+                               {"halo", 0.0},
+                               {"second", 0.0},
+                               {"hairlines", 0.0},
+                               {"braids", 1.0},
+                               {"width", 6.0},
+                               {"width-spread", 0.0}},
+                              {256, 256}, 4, 256);
     CHECK(mean_of(veins.channel(0)) > 0.01);
     CHECK(mean_of(veins.channel(0)) < 0.3);
     // Two classes have fewer borders than eight.
     auto amount = [&](double classes) {
         double sum = 0;
-        for (std::uint32_t seed = 0; seed < 6; ++seed) sum += mean_of(made("veins", {{"size", 40.0}, {"classes", classes}, {"halo", 0.0}, {"second", 0.0}, {"hairlines", 0.0}}, size, seed).channel(0));
+        for (std::uint32_t seed = 0; seed < 6; ++seed)
+            sum +=
+                mean_of(made("veins", {{"size", 40.0}, {"classes", classes}, {"halo", 0.0}, {"second", 0.0}, {"hairlines", 0.0}},
+                             size, seed)
+                            .channel(0));
         return sum;
     };
     CHECK(amount(2) != Approx(amount(8)).epsilon(0.02));
@@ -320,11 +353,14 @@ TEST_CASE("veins fork but never stop, streaks keep to their field, facets to the
     for (int y = 0; y < 128; ++y)
         for (int x = 0; x < 128; ++x) ramp.row(y)[x] = 0.5f + 0.5f * std::sin(6.2831853f * static_cast<float>(x) / 32);
     const Bundle lines = Bundle::of(std::move(ramp));
-    const Bundle led = applied("streaks", {{"field", std::string("strand")}, {"strand", std::string("s")}, {"length", 40.0}}, nullptr, size, 1, 0, &lines);
-    CHECK(mean_difference(rolled(led.channel(0), 1, 0), led.channel(0)) > 2 * mean_difference(rolled(led.channel(0), 0, 1), led.channel(0)));
+    const Bundle led = applied("streaks", {{"field", std::string("strand")}, {"strand", std::string("s")}, {"length", 40.0}},
+                               nullptr, size, 1, 0, &lines);
+    CHECK(mean_difference(rolled(led.channel(0), 1, 0), led.channel(0)) >
+          2 * mean_difference(rolled(led.channel(0), 0, 1), led.channel(0)));
     // A lower slope limit leaves flatter facets.
     auto steepest = [&](double limit) {
-        const Bundle sheet = made("facets", {{"count", 40.0}, {"levels", 1.0}, {"bend", 0.0}, {"sharpness", 100.0}, {"slope-limit", limit}}, size);
+        const Bundle sheet =
+            made("facets", {{"count", 40.0}, {"levels", 1.0}, {"bend", 0.0}, {"sharpness", 100.0}, {"slope-limit", limit}}, size);
         return greatest_difference(rolled(sheet.channel(0), 1, 0), sheet.channel(0));
     };
     CHECK(steepest(0) < 0.75 * steepest(100));
@@ -335,20 +371,40 @@ TEST_CASE("dashes lie where their density says, along their direction", "[struct
     for (int y = 0; y < 128; ++y)
         for (int x = 0; x < 64; ++x) half.row(y)[x] = 1;
     const Bundle density = Bundle::of(std::move(half));
-    const Bundle drawn = applied("dashes", {{"count", 400.0}, {"length", 8.0}, {"width", 2.0}, {"density", std::string("d")}, {"combine", std::string("lighter")}, {"direction", 0.0}}, nullptr, size, 2, 0, &density);
+    const Bundle drawn = applied("dashes",
+                                 {{"count", 400.0},
+                                  {"length", 8.0},
+                                  {"width", 2.0},
+                                  {"density", std::string("d")},
+                                  {"combine", std::string("lighter")},
+                                  {"direction", 0.0}},
+                                 nullptr, size, 2, 0, &density);
     double left = 0, right = 0;
     for (int y = 0; y < 128; ++y)
-        for (int x = 8; x < 120; ++x) (x < 56 ? left : x > 72 ? right : left *= 1) += x < 56 || x > 72 ? static_cast<double>(drawn.channel(0).at(x, y)) : 0;
+        for (int x = 8; x < 120; ++x)
+            (x < 56 ? left : x > 72 ? right : left *= 1) += x < 56 || x > 72 ? static_cast<double>(drawn.channel(0).at(x, y)) : 0;
     CHECK(left > 20 * (right + 1));
-    const Bundle fixed = made("dashes", {{"count", 300.0}, {"length", 30.0}, {"width", 2.0}, {"curl", 0.0}, {"direction", 0.0}, {"direction-spread", 0.0}, {"combine", std::string("darker")}}, size);
-    CHECK(mean_difference(rolled(fixed.channel(0), 1, 0), fixed.channel(0)) < 0.5 * mean_difference(rolled(fixed.channel(0), 0, 1), fixed.channel(0)));
+    const Bundle fixed = made("dashes",
+                              {{"count", 300.0},
+                               {"length", 30.0},
+                               {"width", 2.0},
+                               {"curl", 0.0},
+                               {"direction", 0.0},
+                               {"direction-spread", 0.0},
+                               {"combine", std::string("darker")}},
+                              size);
+    CHECK(mean_difference(rolled(fixed.channel(0), 1, 0), fixed.channel(0)) <
+          0.5 * mean_difference(rolled(fixed.channel(0), 0, 1), fixed.channel(0)));
 }
 
 TEST_CASE("every object shows its own piece, whole across the tile's edge", "[structures][byobject]") {
     const Bundle bricks = all_planes_of(
-        "courses", {{"columns", 2.0}, {"rows", 4.0}, {"joint", 4.0}, {"turn", 0.0}, {"offset", 0.0}, {"wear", 0.0}, {"chips", 0.0}}, size, 1, size);
+        "courses",
+        {{"columns", 2.0}, {"rows", 4.0}, {"joint", 4.0}, {"turn", 0.0}, {"offset", 0.0}, {"wear", 0.0}, {"chips", 0.0}}, size, 1,
+        size);
     const Bundle clouds = applied("clouds", {{"size-x", 40.0}, {"size-y", 40.0}, {"octaves", 2.0}}, nullptr, size, 6);
-    const Bundle same = all_planes_of("byobject", {{"offset", 0.0}, {"flip", 0.0}, {"tone", 0.0}}, size, 1, size, &clouds, {{"objects", &bricks}});
+    const Bundle same = all_planes_of("byobject", {{"offset", 0.0}, {"flip", 0.0}, {"tone", 0.0}}, size, 1, size, &clouds,
+                                      {{"objects", &bricks}});
     CHECK(greatest_difference(same.channel(0), clouds.channel(0)) < 1e-4);
     const Bundle own = all_planes_of("byobject", {{"flip", 0.0}, {"tone", 0.0}}, size, 1, size, &clouds, {{"objects", &bricks}});
     CHECK(mean_difference(own.channel(0), clouds.channel(0)) > 0.05);
@@ -359,7 +415,8 @@ TEST_CASE("every object shows its own piece, whole across the tile's edge", "[st
     for (int y = 0; y < 128; ++y)
         for (int x = 0; x < 128; ++x) {
             plain = std::max(plain, std::abs(clouds.channel(0).wrapped(x + 1, y) - clouds.channel(0).at(x, y)));
-            if (id.at(x, y) > 0 && id.at(x, y) == id.wrapped(x + 1, y)) inside = std::max(inside, std::abs(own.channel(0).wrapped(x + 1, y) - own.channel(0).at(x, y)));
+            if (id.at(x, y) > 0 && id.at(x, y) == id.wrapped(x + 1, y))
+                inside = std::max(inside, std::abs(own.channel(0).wrapped(x + 1, y) - own.channel(0).at(x, y)));
         }
     CHECK(inside < 1.3f * plain);
 }

@@ -368,8 +368,7 @@ TEST_CASE("a cut closes the seams of a piece of every sample", "[treatments][clo
         CHECK(seam_down(out).ratio <= 1.15);
         // The histogram-keeping way keeps contrast.
         const Bundle kept = applied("closeseams", {{"method", std::string("histogram")}}, &in, of);
-        for (int c = 0; c < 3; ++c)
-            CHECK(deviation_of(kept.channel(c)) == Approx(deviation_of(in.channel(c))).epsilon(0.03));
+        for (int c = 0; c < 3; ++c) CHECK(deviation_of(kept.channel(c)) == Approx(deviation_of(in.channel(c))).epsilon(0.03));
     }
 }
 

@@ -43,7 +43,8 @@ std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
     };
     std::unordered_map<int, Sums> sums;
     std::vector<double> cx, sx;
-    for (int x = 0; x < size.width; ++x) cx.push_back(std::cos(2 * pi * x / size.width)), sx.push_back(std::sin(2 * pi * x / size.width));
+    for (int x = 0; x < size.width; ++x)
+        cx.push_back(std::cos(2 * pi * x / size.width)), sx.push_back(std::sin(2 * pi * x / size.width));
     for (int y = 0; y < size.height; ++y) {
         if (y % 64 == 0) job.check();
         const double cy = std::cos(2 * pi * y / size.height), sy = std::sin(2 * pi * y / size.height);
@@ -52,14 +53,16 @@ std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
             const int id = static_cast<int>(row[x]);
             Sums& s = sums[id];
             // Runs of one object are looked up once.
-            for (; x < size.width && static_cast<int>(row[x]) == id; ++x) s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy;
+            for (; x < size.width && static_cast<int>(row[x]) == id; ++x)
+                s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy;
         }
     }
     std::unordered_map<int, Piece> pieces;
     for (const auto& [id, s] : sums) {
         Piece piece;
         // Objects as long as the tile have no middle along it; they begin at its edge.
-        const bool long_x = std::hypot(s.cx, s.sx) < 1e-3 * size.pixels() / 64, long_y = std::hypot(s.cy, s.sy) < 1e-3 * size.pixels() / 64;
+        const bool long_x = std::hypot(s.cx, s.sx) < 1e-3 * size.pixels() / 64,
+                   long_y = std::hypot(s.cy, s.sy) < 1e-3 * size.pixels() / 64;
         piece.x = long_x ? size.width / 2.0 : std::fmod(std::atan2(s.sx, s.cx) / (2 * pi) + 1, 1.0) * size.width;
         piece.y = long_y ? size.height / 2.0 : std::fmod(std::atan2(s.sy, s.cy) / (2 * pi) + 1, 1.0) * size.height;
         pieces[id] = piece;
@@ -82,7 +85,8 @@ void draw_lots(const Settings& s, const StepContext& context, int id, Piece& pie
 }
 
 /// Tone and hue of each object's piece, in OKLab where there is colour.
-Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>& pieces, const Settings& s, const StepContext& context) {
+Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>& pieces, const Settings& s,
+              const StepContext& context) {
     if (s.tone <= 0 && s.hue <= 0) return in;
     std::vector<Plane> planes;
     for (const PlaneRef& plane : in.colour) planes.push_back(plane->clone());
@@ -102,9 +106,11 @@ Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>&
                 Lab lab = to_oklab(colour);
                 const float a = lab.a;
                 lab.lightness = std::max(0.0f, lab.lightness + piece->tone);
-                lab.a = piece->turn_cosine * a - piece->turn_sine * lab.b, lab.b = piece->turn_sine * a + piece->turn_cosine * lab.b;
+                lab.a = piece->turn_cosine * a - piece->turn_sine * lab.b,
+                lab.b = piece->turn_sine * a + piece->turn_cosine * lab.b;
                 const Colour shown = from_oklab(lab);
-                planes[0].row(y)[x] = cover * shown.red, planes[1].row(y)[x] = cover * shown.green, planes[2].row(y)[x] = cover * shown.blue;
+                planes[0].row(y)[x] = cover * shown.red, planes[1].row(y)[x] = cover * shown.green,
+                planes[2].row(y)[x] = cover * shown.blue;
             }
         }
     });
@@ -117,7 +123,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = context.other("objects");
     const PlaneRef given = source ? source->plane(objects::id) : context.input->plane(objects::id);
     // Where there are no objects the whole tile is one.
-    const PlaneRef ids = !given                            ? share(Plane(context.size, 1.0f))
+    const PlaneRef ids = !given                          ? share(Plane(context.size, 1.0f))
                          : given->size() == context.size ? given
                                                          : share(nearest(*given, context.size));
     std::unordered_map<int, Piece> pieces = middles_of(*ids, *context.job);
@@ -159,7 +165,8 @@ StepDescription describe_byobject() {
     base.headline = {"offset", "turn"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .strand("objects", "Objects from", &Settings::objects, "The strand whose cells, bricks, boards, yarns or flakes are taken; none: this strand's own.")
+        .strand("objects", "Objects from", &Settings::objects,
+                "The strand whose cells, bricks, boards, yarns or flakes are taken; none: this strand's own.")
         .number("offset", "Offset", &Settings::offset, share, "How far away from each other pieces are taken.")
         .number("turn", "Turn spread", &Settings::turn, {0, 180, Unit::degrees}, "How much pieces are turned.")
         .number("flip", "Flip", &Settings::flip, share, "How many are mirrored.")

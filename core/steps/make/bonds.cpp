@@ -58,7 +58,8 @@ void planks(const BondSettings& s, std::vector<BondUnit>& units) {
         double best_gap = -1;
         for (std::uint64_t attempt = 0; attempt < 8; ++attempt) {
             auto lot = [&](std::uint64_t which) {
-                return static_cast<double>(unit_float(mix64(mix64(s.seed, 0x706c616e + static_cast<std::uint64_t>(i)), attempt * 1024 + which)));
+                return static_cast<double>(
+                    unit_float(mix64(mix64(s.seed, 0x706c616e + static_cast<std::uint64_t>(i)), attempt * 1024 + which)));
             };
             std::vector<double> joints;
             double at = 0, total = 0;

@@ -61,16 +61,18 @@ public:
             boxes.push_back({unit.x - unit.half_x - reach, unit.y - unit.half_y - reach, unit.x + unit.half_x + reach,
                              unit.y + unit.half_y + reach});
         }
-        for_object_bands(*context_.job, context_.size, boxes, 16, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-            const auto padded = static_cast<std::size_t>(worn.padded_width());
-            std::vector<float> wear(padded), chips(padded), depth(static_cast<std::size_t>(context_.size.width));
-            for (int y = first; y < last; ++y) {
-                if (s_.wear > 0) worn.row(y, wear.data());
-                if (s_.chips > 0) chipped.row(y, chips.data());
-                std::fill(depth.begin(), depth.end(), 0.0f);
-                for (const ObjectCopy& copy : copies) row(sheet, copy, boxes[copy.object], y, wear.data(), chips.data(), depth.data());
-            }
-        });
+        for_object_bands(*context_.job, context_.size, boxes, 16,
+                         [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+                             const auto padded = static_cast<std::size_t>(worn.padded_width());
+                             std::vector<float> wear(padded), chips(padded), depth(static_cast<std::size_t>(context_.size.width));
+                             for (int y = first; y < last; ++y) {
+                                 if (s_.wear > 0) worn.row(y, wear.data());
+                                 if (s_.chips > 0) chipped.row(y, chips.data());
+                                 std::fill(depth.begin(), depth.end(), 0.0f);
+                                 for (const ObjectCopy& copy : copies)
+                                     row(sheet, copy, boxes[copy.object], y, wear.data(), chips.data(), depth.data());
+                             }
+                         });
         return sheet.finish();
     }
 
@@ -108,8 +110,8 @@ private:
                     bevel = static_cast<float>(std::max(1.0, 0.5 * s_.joint + 0.3 * s_.corner)) * scale,
                     corner = std::min({corner_, unit.half_x, unit.half_y});
         float *picture = sheet.colour(0, y), *height = sheet.height(y);
-        const float per_width = 1 / (2 * unit.half_x), per_height = 1 / (2 * unit.half_y), per_bevel = 1 / bevel, per_wear = 1 / (6 * scale),
-                    full = s_.show == Show::tone ? unit.tone : 1.0f;
+        const float per_width = 1 / (2 * unit.half_x), per_height = 1 / (2 * unit.half_y), per_bevel = 1 / bevel,
+                    per_wear = 1 / (6 * scale), full = s_.show == Show::tone ? unit.tone : 1.0f;
         const bool needs_top = height || s_.show == Show::height;
         for (int x = from; x <= to; ++x) {
             const float dx = static_cast<float>(x) - unit.x - copy.dx;
@@ -117,7 +119,8 @@ private:
             const float qx = std::abs(px) - (unit.half_x - corner), qy = std::abs(py) - (unit.half_y - corner);
             const float ox = std::max(qx, 0.0f), oy = std::max(qy, 0.0f);
             // Distance inwards from the rounded outline.
-            float inside = corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
+            float inside =
+                corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
             if (inside < -1) continue;
             if (wear_px > 0 && inside < 18 * scale) inside -= wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-inside * per_wear);
             if (chip_px > 0 && inside < 12 * scale) inside -= chip_px * std::max(0.0f, chips[x] - 1.1f);
@@ -127,7 +130,8 @@ private:
             const float u = px * per_width, v = py * per_height;
             float top = 0;
             if (needs_top)
-                top = (inside > 8 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) * per_bevel)) * (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
+                top = (inside > 8 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) * per_bevel)) *
+                      (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
             const float shown = s_.show == Show::height ? top : cover * full;
             picture[x] = s_.show == Show::joint ? std::min(picture[x], 1 - cover) : std::max(picture[x], shown);
             if (height) height[x] = std::max(height[x], top);
@@ -173,7 +177,8 @@ StepDescription describe_courses() {
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much units differ in tone.", {"show", {"tone"}})
         .number("turn", "Turn spread", &Settings::turn, {0, 45, Unit::degrees, 5, Scale::root}, "How crooked units lie.")
         .number("tilt", "Tilt", &Settings::tilt, share, "How much faces lean and differ in level.")
-        .number("offset", "Offset spread", &Settings::offset, share, "How unevenly units are placed and sized within their joints.")
+        .number("offset", "Offset spread", &Settings::offset, share,
+                "How unevenly units are placed and sized within their joints.")
         .choice("show", "Show", &Settings::show,
                 {{"fill", "Units"}, {"height", "Height"}, {"tone", "Tone of each unit"}, {"joint", "Joints"}},
                 "What becomes the picture.")

@@ -67,7 +67,8 @@ public:
         for_ranges(*context.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
             for (int part = first; part < last; ++part)
                 for (int k = part * 1024; k < std::min(s.count, (part + 1) * 1024); ++k)
-                    draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr, parts[static_cast<std::size_t>(part)]);
+                    draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr,
+                         parts[static_cast<std::size_t>(part)]);
         });
         for (auto& part : parts)
             for (Stroke& stroke : part) strokes_.push_back(std::move(stroke));
@@ -79,17 +80,18 @@ public:
         std::vector<ObjectBox> boxes;
         const float scale = strokes_scale();
         for (const Stroke& stroke : strokes_) boxes.push_back(stroke.box(s_.combine == Combine::shadow ? 3 * scale + 2 : 1.5f));
-        for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-            StrokeRow row(context_.size.width);
-            for (const ObjectCopy& copy : copies) {
-                const Stroke& stroke = strokes_[copy.object];
-                const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
-                          to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                if (s_.combine == Combine::shadow)
-                    for (int y = from; y < to; ++y) shade(sheet, stroke, copy, y, scale, row);
-                for (int y = from; y < to; ++y) add(sheet, stroke, copy, y, row);
-            }
-        });
+        for_object_bands(*context_.job, context_.size, boxes, 32,
+                         [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+                             StrokeRow row(context_.size.width);
+                             for (const ObjectCopy& copy : copies) {
+                                 const Stroke& stroke = strokes_[copy.object];
+                                 const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
+                                           to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
+                                 if (s_.combine == Combine::shadow)
+                                     for (int y = from; y < to; ++y) shade(sheet, stroke, copy, y, scale, row);
+                                 for (int y = from; y < to; ++y) add(sheet, stroke, copy, y, row);
+                             }
+                         });
         return sheet.finish();
     }
 
@@ -100,7 +102,8 @@ private:
         const std::uint64_t lots = mix64(context_.seed, 0x64617368 + k);
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
         const double u = lot(0), v = lot(1);
-        if (density && lot(2) > static_cast<double>(sample_bilinear(*density, static_cast<float>(u * 512 - 0.5), static_cast<float>(v * 512 - 0.5))))
+        if (density && lot(2) > static_cast<double>(sample_bilinear(*density, static_cast<float>(u * 512 - 0.5),
+                                                                    static_cast<float>(v * 512 - 0.5))))
             return;
         const double bell = std::clamp(static_cast<double>(normal_draw(lots, 3)), -2.5, 2.5);
         const double length = s_.length * std::exp(s_.length_spread / 100 * bell);
@@ -111,11 +114,14 @@ private:
         stroke.tone = static_cast<float>(0.5 + s_.spread / 100 * (lot(5) - 0.5));
         if (s_.combine == Combine::lighter) stroke.tone = static_cast<float>(1 - s_.spread / 100 * lot(5));
         if (s_.combine == Combine::darker) stroke.tone = static_cast<float>(s_.spread / 100 * lot(5));
-        stroke.half_width = static_cast<float>(0.5 * s_.width * strokes_scale() * std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)));
+        stroke.half_width = static_cast<float>(0.5 * s_.width * strokes_scale() *
+                                               std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)));
         stroke.taper = static_cast<float>(s_.taper / 100);
         // Curl: a bend of its own and a second, faster wiggle; the net turn is limited, or hairs would close into rings.
-        const double bend = s_.curl / 100 * 0.08 * static_cast<double>(normal_draw(lots, 7)), wiggle = s_.curl / 100 * 0.10 * static_cast<double>(normal_draw(lots, 8)),
-                     pace = 6.283185307179586 / (12 + 30 * lot(9)), phase = 6.283185307179586 * lot(10), limit = s_.turn_limit * degree;
+        const double bend = s_.curl / 100 * 0.08 * static_cast<double>(normal_draw(lots, 7)),
+                     wiggle = s_.curl / 100 * 0.10 * static_cast<double>(normal_draw(lots, 8)),
+                     pace = 6.283185307179586 / (12 + 30 * lot(9)), phase = 6.283185307179586 * lot(10),
+                     limit = s_.turn_limit * degree;
         const bool straight = s_.curl <= 0 && !lines;
         const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / 5)), 2, 400);
         const double stride = length / steps;
@@ -127,14 +133,16 @@ private:
             for (int n = 0; n < (steps + 1) / 2; ++n) {
                 const double half = steps == 1 ? stride / 2 : stride;
                 const double at = sign * (n + 0.5) * stride;
-                turned = std::clamp(turned + stride * (bend + wiggle * std::cos(pace * at + phase)) * sign, -limit / 2, limit / 2);
+                turned =
+                    std::clamp(turned + stride * (bend + wiggle * std::cos(pace * at + phase)) * sign, -limit / 2, limit / 2);
                 if (lines) way = lines->at(x / context_.tile.width, y / context_.tile.height, way);
                 x += sign * half * std::cos(way + turned), y += sign * half * std::sin(way + turned);
                 ends[side].emplace_back(x, y);
             }
         }
         auto add = [&](double x, double y) {
-            stroke.points.push_back({static_cast<float>(x * context_.scale_x() - 0.5), static_cast<float>(y * context_.scale_y() - 0.5)});
+            stroke.points.push_back(
+                {static_cast<float>(x * context_.scale_x() - 0.5), static_cast<float>(y * context_.scale_y() - 0.5)});
         };
         for (auto p = ends[1].rbegin(); p != ends[1].rend(); ++p) add(p->first, p->second);
         add(u * context_.tile.width, v * context_.tile.height);
@@ -205,7 +213,8 @@ StepDescription describe_dashes() {
         .count("count", "Count", &Settings::count, {0, 400000, Unit::none, 40000, Scale::root}, "How many are drawn at most.")
         .strand("density", "Density from", &Settings::density, "A strand that says how likely a stroke is where its middle lies.")
         .number("length", "Length", &Settings::length, {0.5, 4096, Unit::px, 256, Scale::root}, "Middle length.")
-        .number("length-spread", "Length spread", &Settings::length_spread, {0, 150, Unit::percent, 100}, "How much lengths differ.")
+        .number("length-spread", "Length spread", &Settings::length_spread, {0, 150, Unit::percent, 100},
+                "How much lengths differ.")
         .number("width", "Width", &Settings::width, {0.1, 256, Unit::px, 24, Scale::root},
                 "Width in the middle; what is thinner than a pixel fades instead of breaking up.")
         .number("taper", "Taper", &Settings::taper, share, "How much both ends thin out.")
@@ -216,7 +225,8 @@ StepDescription describe_dashes() {
                 "One direction for all, or along the lines of another strand.")
         .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)
         .number("direction", "Direction", &Settings::direction, angle, "0 runs across, 90 up.", {"along", {"fixed"}})
-        .number("direction-spread", "Direction spread", &Settings::direction_spread, {0, 180, Unit::degrees}, "How much directions differ.")
+        .number("direction-spread", "Direction spread", &Settings::direction_spread, {0, 180, Unit::degrees},
+                "How much directions differ.")
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much strokes differ in tone.")
         .choice("combine", "Combine", &Settings::combine,
                 {{"lighter", "Lighter"}, {"darker", "Darker"}, {"over", "Over"}, {"shadow", "With contact shadow"}},

@@ -47,16 +47,19 @@ Sheet sheet_of(const Settings& s, const StepContext& context, int count, int lev
     layout.relaxation = level == 0 ? 1 : 0;
     if (s.clumping > 0 && level > 0) {
         // Denser and thinner areas, a few over the tile.
-        const double strength = s.clumping / 100 * 1.8, a = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 1))),
+        const double strength = s.clumping / 100 * 1.8,
+                     a = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 1))),
                      b = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 2)));
         layout.density = [=](double u, double v) {
-            return std::exp(strength * (std::sin(6.283185307179586 * (2 * u + v) + a) + std::sin(6.283185307179586 * (3 * v - u) + b)) / 2);
+            return std::exp(strength *
+                            (std::sin(6.283185307179586 * (2 * u + v) + a) + std::sin(6.283185307179586 * (3 * v - u) + b)) / 2);
         };
     }
     sheet.cells = lay_cells(layout, *context.job);
     sheet.spacing_u = 1 / layout.width, sheet.spacing_v = 1 / layout.height;
     std::vector<float> raw;
-    for (std::size_t k = 0; k < sheet.cells.size(); ++k) raw.push_back(std::clamp(normal_draw(mix64(layout.seed, 3), k), -2.5f, 2.5f));
+    for (std::size_t k = 0; k < sheet.cells.size(); ++k)
+        raw.push_back(std::clamp(normal_draw(mix64(layout.seed, 3), k), -2.5f, 2.5f));
     // Neighbours are evened out, or single points would be spikes; then slopes beyond the limit give way.
     for (std::size_t k = 0; k < raw.size(); ++k) {
         float sum = 0, weight = 0;
@@ -94,9 +97,8 @@ std::vector<Triangle> triangles_of(const Sheet& sheet, Size size) {
     for (std::size_t k = 0; k < sheet.cells.size(); ++k) {
         const Cell& cell = sheet.cells[k];
         round = cell.neighbours;
-        std::sort(round.begin(), round.end(), [](const CellNeighbour& a, const CellNeighbour& b) {
-            return std::atan2(a.dy, a.dx) < std::atan2(b.dy, b.dx);
-        });
+        std::sort(round.begin(), round.end(),
+                  [](const CellNeighbour& a, const CellNeighbour& b) { return std::atan2(a.dy, a.dx) < std::atan2(b.dy, b.dx); });
         for (std::size_t n = 0; n < round.size(); ++n) {
             const CellNeighbour &a = round[n], &b = round[(n + 1) % round.size()];
             if (static_cast<int>(k) > a.cell || static_cast<int>(k) > b.cell) continue;
@@ -116,8 +118,8 @@ Plane drawn(const Sheet& sheet, const StepContext& context) {
     const std::vector<Triangle> triangles = triangles_of(sheet, size);
     std::vector<ObjectBox> boxes;
     for (const Triangle& t : triangles)
-        boxes.push_back({std::min({t.x[0], t.x[1], t.x[2]}), std::min({t.y[0], t.y[1], t.y[2]}), std::max({t.x[0], t.x[1], t.x[2]}),
-                         std::max({t.y[0], t.y[1], t.y[2]})});
+        boxes.push_back({std::min({t.x[0], t.x[1], t.x[2]}), std::min({t.y[0], t.y[1], t.y[2]}),
+                         std::max({t.x[0], t.x[1], t.x[2]}), std::max({t.y[0], t.y[1], t.y[2]})});
     for_object_bands(*context.job, size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
         for (const ObjectCopy& copy : copies) {
             const Triangle& t = triangles[copy.object];
@@ -170,7 +172,8 @@ Bundle run(const Settings& s, const StepContext& context) {
         bend.octaves = 2, bend.seed = mix64(context.seed, 0x62656e64 + static_cast<std::uint64_t>(level));
         const Drift drift(bend, context);
         CloudSettings areas;
-        areas.across = areas.down = 4 + 3 * level, areas.octaves = 2, areas.seed = mix64(context.seed, 0x61726561 + static_cast<std::uint64_t>(level));
+        areas.across = areas.down = 4 + 3 * level, areas.octaves = 2,
+        areas.seed = mix64(context.seed, 0x61726561 + static_cast<std::uint64_t>(level));
         const CloudField mask(areas, size, context.job);
         for_rows(*context.job, size.height, [&](int first, int last) {
             const auto padded = static_cast<std::size_t>(std::max(drift.padded_width(), mask.padded_width()));
@@ -185,8 +188,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                     y[at] = static_cast<float>(row) + dv[at] * static_cast<float>(size.height);
                 }
                 read_bilinear(&source, 1, size, x.data(), y.data(), size.width, &result);
-                if (level > 0)
-                    mask.row(row, share.data());
+                if (level > 0) mask.row(row, share.data());
                 float* to = sum.row(row);
                 for (int k = 0; k < size.width; ++k) {
                     const auto at = static_cast<std::size_t>(k);
@@ -233,12 +235,16 @@ StepDescription describe_facets() {
     base.planes = {height_plane};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .count("count", "Count", &Settings::count, {4, 16384, Unit::none, 1000, Scale::root}, "Points of the coarsest sheet over the tile.")
+        .count("count", "Count", &Settings::count, {4, 16384, Unit::none, 1000, Scale::root},
+               "Points of the coarsest sheet over the tile.")
         .number("clumping", "Clumping", &Settings::clumping, share, "How much finer facets gather in places.")
-        .count("levels", "Levels", &Settings::levels, {1, 6, Unit::none}, "How many sheets of ever smaller facets, each with four times as many points.")
-        .number("bend", "Bend of creases", &Settings::bend, {0, 256, Unit::px, 48, Scale::root}, "How far creases stray from straight lines.")
+        .count("levels", "Levels", &Settings::levels, {1, 6, Unit::none},
+               "How many sheets of ever smaller facets, each with four times as many points.")
+        .number("bend", "Bend of creases", &Settings::bend, {0, 256, Unit::px, 48, Scale::root},
+                "How far creases stray from straight lines.")
         .number("sharpness", "Crease sharpness", &Settings::sharpness, share, "How sharp creases are.")
-        .number("sharpness-spread", "Sharpness spread", &Settings::sharpness_spread, share, "How much sharpness differs over the sheet.")
+        .number("sharpness-spread", "Sharpness spread", &Settings::sharpness_spread, share,
+                "How much sharpness differs over the sheet.")
         .number("slope-limit", "Slope limit", &Settings::slope_limit, share,
                 "How steep facets may be; steep ones make dark holes that betray the repeat.")
         .shape([](const Settings&, Shape) {

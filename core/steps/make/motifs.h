@@ -27,7 +27,8 @@ public:
         } else if (motif == Motif::polygon) {
             const int sides = 4 + static_cast<int>(lot(23) * 3.999f);
             for (int k = 0; k < sides; ++k)
-                side(6.2831853f * (static_cast<float>(k) + 0.75f * (lot(static_cast<std::uint64_t>(24 + k)) - 0.5f)) / static_cast<float>(sides),
+                side(6.2831853f * (static_cast<float>(k) + 0.75f * (lot(static_cast<std::uint64_t>(24 + k)) - 0.5f)) /
+                         static_cast<float>(sides),
                      0.62f + 0.3f * lot(static_cast<std::uint64_t>(34 + k)));
         }
     }

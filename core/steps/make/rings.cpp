@@ -50,7 +50,8 @@ Growth growth(float f, float step) {
     const float start = step > 0 ? std::min(1.0f, f / step) : 1.0f;
     const float t = std::clamp((f - 0.25f) / 0.73f, 0.0f, 1.0f), late = t * t * (3 - 2 * t);
     // Over the pixel that the next ring begins in, what was late fades into what is early.
-    return {start * quick_exp(-f * 5), late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
+    return {start * quick_exp(-f * 5),
+            late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
 }
 
 class Painter {
@@ -132,7 +133,8 @@ private:
         for (int x = 0; x < context_.size.width; ++x) {
             float dx, dy;
             if (Timber::from_knot(knot, u[x], v[x], dx, dy) > 3 * knot.radius) continue;
-            const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey), turn = std::atan2(ey, ex);
+            const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey),
+                        turn = std::atan2(ey, ex);
             const float wobble = 1 + 0.07f * std::sin(2 * turn + shift) + 0.05f * std::sin(5 * turn + 2 * shift);
             const float d = far / wobble;
             if (d > 2.6f) continue;
@@ -141,13 +143,15 @@ private:
             // Checks run from the heart, each at its own angle and length.
             float check = 0;
             for (std::uint64_t k = 0; k < 3; ++k) {
-                const float angle = 6.2831853f * unit_float(mix64(knot.lots, 8 + k)), reach = 0.35f + 0.4f * unit_float(mix64(knot.lots, 12 + k));
+                const float angle = 6.2831853f * unit_float(mix64(knot.lots, 8 + k)),
+                            reach = 0.35f + 0.4f * unit_float(mix64(knot.lots, 12 + k));
                 float off = turn - angle;
                 off -= 6.2831853f * std::floor(off / 6.2831853f + 0.5f);
                 const float side = std::abs(off) * d;
                 if (d < reach) check = std::max(check, std::clamp(1 - side / (0.05f * (1 - d / reach) + 0.012f), 0.0f, 1.0f));
             }
-            const float rim = std::exp(-(d - 1) * (d - 1) * 70) * (0.6f + 0.4f * std::sin(3 * turn + shift)), halo = std::exp(-std::max(0.0f, d - 1) * 2.6f);
+            const float rim = std::exp(-(d - 1) * (d - 1) * 70) * (0.6f + 0.4f * std::sin(3 * turn + shift)),
+                        halo = std::exp(-std::max(0.0f, d - 1) * 2.6f);
             tone[x] = tone[x] * (1 - inside) + inside * (0.30f + 0.13f * rings + 0.4f * (tone[x] - 0.5f) - 0.22f * check);
             tone[x] -= 0.17f * rim + 0.07f * halo * (1 - inside);
             if (height) height[x] -= 0.25f * check * inside + 0.04f * rim;
@@ -157,8 +161,8 @@ private:
     /// Pores and rays are decided at their middle, by the ring there, and drawn along the fibre.
     void draw_strokes(Plane& tone, Plane* height) const {
         const double area = static_cast<double>(context_.tile.width) * context_.tile.height / (1024.0 * 1024.0);
-        const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)),
-                  fine = pores / 3, rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
+        const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)), fine = pores / 3,
+                  rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
         std::vector<std::vector<Stroke>> parts(static_cast<std::size_t>((all + 2047) / 2048));
         for_ranges(*context_.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
             for (int part = first; part < last; ++part)
@@ -169,22 +173,25 @@ private:
             for (Stroke& stroke : part) strokes.push_back(std::move(stroke));
         std::vector<ObjectBox> boxes;
         for (const Stroke& stroke : strokes) boxes.push_back(stroke.box(1.0f));
-        for_object_bands(*context_.job, context_.size, boxes, 64, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-            StrokeRow row(context_.size.width);
-            for (const ObjectCopy& copy : copies) {
-                const Stroke& stroke = strokes[copy.object];
-                const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
-                          to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                for (int y = from; y < to; ++y) {
-                    if (!row.draw(stroke, copy.dx, copy.dy, y)) continue;
-                    for (int x = row.first(); x <= row.last(); ++x) {
-                        const float cover = row.cover(x);
-                        tone.row(y)[x] -= stroke.tone * cover;
-                        if (height) height->row(y)[x] = std::max(0.0f, height->row(y)[x] - std::max(0.0f, stroke.tone) * 1.6f * cover);
-                    }
-                }
-            }
-        });
+        for_object_bands(*context_.job, context_.size, boxes, 64,
+                         [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+                             StrokeRow row(context_.size.width);
+                             for (const ObjectCopy& copy : copies) {
+                                 const Stroke& stroke = strokes[copy.object];
+                                 const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
+                                           to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
+                                 for (int y = from; y < to; ++y) {
+                                     if (!row.draw(stroke, copy.dx, copy.dy, y)) continue;
+                                     for (int x = row.first(); x <= row.last(); ++x) {
+                                         const float cover = row.cover(x);
+                                         tone.row(y)[x] -= stroke.tone * cover;
+                                         if (height)
+                                             height->row(y)[x] =
+                                                 std::max(0.0f, height->row(y)[x] - std::max(0.0f, stroke.tone) * 1.6f * cover);
+                                     }
+                                 }
+                             }
+                         });
     }
 
     void decide(int first, int count, int pores, int fine, std::vector<Stroke>& out) const {
@@ -218,9 +225,11 @@ private:
             if (end && !ray) length = s_.pore_width * 1.2;
             const double norm = length / 2 / std::hypot(wx, wy);
             Stroke stroke;
-            const double x = static_cast<double>(u[k]) * context_.tile.width, y = static_cast<double>(v[k]) * context_.tile.height;
+            const double x = static_cast<double>(u[k]) * context_.tile.width,
+                         y = static_cast<double>(v[k]) * context_.tile.height;
             for (double side : {-1.0, 0.0, 1.0})
-                stroke.points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5), static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
+                stroke.points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5),
+                                         static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
             stroke.half_width = static_cast<float>(0.5 * s_.pore_width * scale * (small ? 0.5 : ray ? 1.2 : 1) * (end ? 2.2 : 1));
             stroke.taper = 0.7f;
             // Rays shine a little, pores are dark and deep.
@@ -257,7 +266,8 @@ StepDescription describe_rings() {
         .count("bands", "Bands", &Settings::bands, {1, 512, Unit::none, 120, Scale::root},
                "Rings from the heart to the far side of the tile, or over the tile.")
         .number("depth", "Depth of the cut", &Settings::depth, {1, 2048, Unit::px, 400, Scale::root},
-                "How far from the pith the board was sawn: near it arches are pointed, far from it they are broad.", {"cut", {"flat", "end"}})
+                "How far from the pith the board was sawn: near it arches are pointed, far from it they are broad.",
+                {"cut", {"flat", "end"}})
         .number("early", "Early wood", &Settings::early, share, "How dark the start of each ring is.")
         .number("late", "Late wood", &Settings::late, share, "How dark its end is.")
         .number("ring-spread", "Ring spread", &Settings::ring_spread, share, "How much rings differ in width and tone.")
@@ -266,7 +276,8 @@ StepDescription describe_rings() {
         .number("sway", "Sway", &Settings::sway, {0, 256, Unit::px, 40}, "How far the fibre sways to the sides.")
         .number("fibres", "Fibres", &Settings::fibres, {0, 200, Unit::percent, 100}, "Contrast of the fibres.")
         .count("knots", "Knots", &Settings::knots, {0, 24, Unit::none, 6}, "How many knots the fibre flows round.")
-        .number("knot-size", "Knot size", &Settings::knot_size, {4, 512, Unit::px, 120, Scale::root}, "Middle width of the knots.")
+        .number("knot-size", "Knot size", &Settings::knot_size, {4, 512, Unit::px, 120, Scale::root},
+                "Middle width of the knots.")
         .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.")
         .number("pores", "Pores", &Settings::pores, share, "How many pores there are.")
         .number("pore-length", "Pore length", &Settings::pore_length, {1, 256, Unit::px, 48}, "Middle length of the pores.")

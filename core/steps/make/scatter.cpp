@@ -40,10 +40,13 @@ struct Laid {
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context)
-        : s_(s), context_(context), scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))),
+        : s_(s),
+          context_(context),
+          scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))),
           strand_(s.motif == Motif::strand ? context.other("strand") : nullptr) {
         if (strand_ && strand_->empty()) strand_ = nullptr;
-        for (const Throw& one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed})) lay(one);
+        for (const Throw& one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed}))
+            lay(one);
     }
 
     Bundle paint() {
@@ -59,7 +62,8 @@ public:
             if (s_.overlap == Overlap::stacked)
                 std::stable_sort(copies.begin(), copies.end(),
                                  [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z > laid_[b.object].z; });
-            std::vector<float> highest(static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(last - first), -1e9f);
+            std::vector<float> highest(static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(last - first),
+                                       -1e9f);
             for (const ObjectCopy& copy : copies)
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
@@ -173,7 +177,12 @@ StepDescription describe_scatter() {
     const When strand{"motif", {"strand"}};
     return Describe<Settings>(std::move(base))
         .choice("motif", "Motif", &Settings::motif,
-                {{"disc", "Disc"}, {"flake", "Flake"}, {"polygon", "Polygon"}, {"stain", "Stain"}, {"square", "Square"}, {"strand", "Strand"}},
+                {{"disc", "Disc"},
+                 {"flake", "Flake"},
+                 {"polygon", "Polygon"},
+                 {"stain", "Stain"},
+                 {"square", "Square"},
+                 {"strand", "Strand"}},
                 "What is scattered: a disc, a six-sided flake, an uneven polygon, a soft stain with a core or a tide ring, a "
                 "square, or another strand made small.")
         .strand("strand", "Strand", &Settings::strand, "The strand that is scattered.", strand)

@@ -57,7 +57,8 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     if (s.field == Field::strand) {
         const Bundle* strand = context.other("strand");
-        if (strand && !strand->empty()) return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 * scale), *context.job, s.direction);
+        if (strand && !strand->empty())
+            return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 * scale), *context.job, s.direction);
     }
     DirectionField field{Plane(size), Plane(size)};
     CloudSettings clouds;
@@ -84,7 +85,8 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
 
 /// Means over `halves[k]` pixels each way along the field, one for each plane, in rising order. The lines are followed once for
 /// all planes: first with close samples, then with ever farther ones over what was averaged before.
-void carry(std::vector<Plane>& planes, const DirectionField& field, const std::vector<double>& halves, double grain_px, const Job& job) {
+void carry(std::vector<Plane>& planes, const DirectionField& field, const std::vector<double>& halves, double grain_px,
+           const Job& job) {
     double done = 0;
     for (std::size_t first = 0; first < planes.size(); ++first)
         while (halves[first] - done > 0.5) {
@@ -94,7 +96,8 @@ void carry(std::vector<Plane>& planes, const DirectionField& field, const std::v
             const double length = std::min(stride, left / samples + (done > 0 ? 0.1 * stride : 0));
             std::vector<const Plane*> moving;
             for (std::size_t k = first; k < planes.size(); ++k) moving.push_back(&planes[k]);
-            std::vector<Plane> carried = stream_means(moving, field, length, std::vector<float>(static_cast<std::size_t>(samples) + 1, 1.0f), job);
+            std::vector<Plane> carried =
+                stream_means(moving, field, length, std::vector<float>(static_cast<std::size_t>(samples) + 1, 1.0f), job);
             for (std::size_t k = first; k < planes.size(); ++k) planes[k] = std::move(carried[k - first]);
             done += length * samples;
         }
@@ -107,7 +110,8 @@ void normalise(Plane& plane, double tails) {
     for (std::size_t i = 0; i < count; ++i) mean += static_cast<double>(plane.data()[i]);
     mean /= static_cast<double>(count);
     for (std::size_t i = 0; i < count; ++i) square += std::pow(static_cast<double>(plane.data()[i]) - mean, 2);
-    const auto centre = static_cast<float>(mean), scale = static_cast<float>(1 / std::sqrt(std::max(square / static_cast<double>(count), 1e-12)));
+    const auto centre = static_cast<float>(mean),
+               scale = static_cast<float>(1 / std::sqrt(std::max(square / static_cast<double>(count), 1e-12)));
     const auto power = static_cast<float>(tails);
     for (std::size_t i = 0; i < count; ++i) {
         const float value = (plane.data()[i] - centre) * scale;
@@ -142,8 +146,9 @@ Bundle made(const Settings& s, const StepContext& context) {
         noises.push_back(band_noise(width, mix64(context.seed, 0x73747265 + kind.number), context));
         halves.push_back(s.length * kind.length * scale / 2);
         if (!field)
-            noises.back() = line_average(noises.back(), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
-                                         -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
+            noises.back() = line_average(
+                noises.back(), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
     }
     if (field) carry(noises, *field, halves, std::max(s.width * scale, 2.0), *context.job);
     Plane sum(size, 0.0f);
@@ -184,15 +189,20 @@ StepDescription describe_streaks() {
     return Describe<Settings>(std::move(base))
         .number("length", "Length", &Settings::length, {1, 8192, Unit::px, 1024, Scale::root}, "Length of the fibres.")
         .number("width", "Width", &Settings::width, {0.3, 256, Unit::px, 24, Scale::root}, "Width of the finest fibres.")
-        .number("variety", "Variety", &Settings::variety, {0, 100, Unit::percent}, "How many shorter, longer and broader fibres lie between.")
+        .number("variety", "Variety", &Settings::variety, {0, 100, Unit::percent},
+                "How many shorter, longer and broader fibres lie between.")
         .number("strength", "Strength", &Settings::strength, {0, 400, Unit::percent, 200}, "Contrast.")
-        .number("tails", "Heavy tails", &Settings::tails, {0, 100, Unit::percent}, "How much single fibres stand out from the rest.")
-        .number("direction", "Direction", &Settings::direction, angle, "0 runs across, 90 up; away from the field where there is one.")
-        .choice("field", "Field", &Settings::field,
-                {{"straight", "Straight"}, {"clouds", "Along clouds"}, {"strand", "Lines of a strand"}, {"point", "Around a point"}},
-                "What the fibres follow.")
+        .number("tails", "Heavy tails", &Settings::tails, {0, 100, Unit::percent},
+                "How much single fibres stand out from the rest.")
+        .number("direction", "Direction", &Settings::direction, angle,
+                "0 runs across, 90 up; away from the field where there is one.")
+        .choice(
+            "field", "Field", &Settings::field,
+            {{"straight", "Straight"}, {"clouds", "Along clouds"}, {"strand", "Lines of a strand"}, {"point", "Around a point"}},
+            "What the fibres follow.")
         .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150}, "How far clouds turn the direction.", clouds)
-        .number("wander-size", "Wander size", &Settings::wander_size, {8, 4096, Unit::px, 1024, Scale::root}, "Size of these clouds.", clouds)
+        .number("wander-size", "Wander size", &Settings::wander_size, {8, 4096, Unit::px, 1024, Scale::root},
+                "Size of these clouds.", clouds)
         .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the point across the tile.", point)
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the point down the tile.", point)

@@ -31,8 +31,8 @@ struct Stroke {
         for (std::size_t k = 0; k + 1 < points.size(); ++k) {
             const Point a = points[k], b = points[k + 1];
             const float wx = b.x - a.x, wy = b.y - a.y;
-            parts.push_back({a.x, a.y, wx, wy, 1 / std::max(wx * wx + wy * wy, 1e-12f), std::abs(wy) > 1e-6f ? 1 / wy : 0, std::min(a.y, b.y),
-                             std::max(a.y, b.y), along[k], along[k + 1] - along[k]});
+            parts.push_back({a.x, a.y, wx, wy, 1 / std::max(wx * wx + wy * wy, 1e-12f), std::abs(wy) > 1e-6f ? 1 / wy : 0,
+                             std::min(a.y, b.y), std::max(a.y, b.y), along[k], along[k + 1] - along[k]});
         }
     }
     /// A piece between two points with what every pixel needs of it.
@@ -83,7 +83,8 @@ public:
                 const float ox = px - t * part.wx, oy = py - t * part.wy, away = std::sqrt(ox * ox + oy * oy);
                 const float way = part.start + t * part.share, from_middle = 2 * way - 1;
                 const float thin = 1 - stroke.taper * from_middle * from_middle;
-                const float cover = fade * std::clamp((half * thin - away + edge) * per_edge, 0.0f, 1.0f) * std::min(1.0f, 0.3f + thin);
+                const float cover =
+                    fade * std::clamp((half * thin - away + edge) * per_edge, 0.0f, 1.0f) * std::min(1.0f, 0.3f + thin);
                 if (cover <= cover_[static_cast<std::size_t>(x)]) continue;
                 cover_[static_cast<std::size_t>(x)] = cover, place_[static_cast<std::size_t>(x)] = way;
                 first_ = std::min(first_, x), last_ = std::max(last_, x);

@@ -21,8 +21,10 @@ namespace {
 class Room {
 public:
     Room(Size tile, double reach)
-        : width_(static_cast<float>(tile.width)), height_(static_cast<float>(tile.height)),
-          across_(std::max(1, static_cast<int>(tile.width / reach))), down_(std::max(1, static_cast<int>(tile.height / reach))),
+        : width_(static_cast<float>(tile.width)),
+          height_(static_cast<float>(tile.height)),
+          across_(std::max(1, static_cast<int>(tile.width / reach))),
+          down_(std::max(1, static_cast<int>(tile.height / reach))),
           squares_(static_cast<std::size_t>(across_) * static_cast<std::size_t>(down_)) {}
 
     /// Whether a circle keeps `gap` from all others, or from their `inner` share of them.
@@ -79,7 +81,8 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
     double scale = packed ? 2 : 1;
     for (int c = 0; c < classes; ++c, scale *= 0.56) {
         // Smaller classes hold more: each has as many as fit until most throws fail.
-        const std::size_t wanted = packed ? (c + 1 == classes ? count : count * static_cast<std::size_t>(1 << c) / 24 + 1) : count;
+        const std::size_t wanted =
+            packed ? (c + 1 == classes ? count : count * static_cast<std::size_t>(1 << c) / 24 + 1) : count;
         std::size_t failed = 0;
         while (result.size() < (packed ? std::min(count, wanted) : count) && failed < 400 + 4 * count / 100) {
             const std::uint64_t k = next++;

@@ -15,8 +15,8 @@ namespace loom {
 enum class Overlap { free, stacked, spaced, packed };
 
 struct Throw {
-    float x, y;       ///< middle, in design pixels
-    float radius;     ///< design pixels
+    float x, y;         ///< middle, in design pixels
+    float radius;       ///< design pixels
     std::uint32_t lot;  ///< the number that its other lots are drawn by
 };
 

@@ -40,7 +40,8 @@ Timber::Timber(const TimberSettings& s)
     const struct {
         double across, down, rings;
         bool fine;
-    } scales[] = {{1, 3, 0.8, false}, {3, 2, 0.9, false}, {8, 3, 0.55, false}, {20, 6, 0.26, true}, {50, 11, 0.11, true}, {110, 25, 0.05, true}};
+    } scales[] = {{1, 3, 0.8, false},  {3, 2, 0.9, false},   {8, 3, 0.55, false},
+                  {20, 6, 0.26, true}, {50, 11, 0.11, true}, {110, 25, 0.05, true}};
     for (std::size_t k = 0; k < std::size(scales); ++k)
         phases_.emplace_back(PlaceNoise(scales[k].across, scales[k].down, mix64(s.seed, 10 + k)),
                              static_cast<float>(scales[k].rings * s.wobble * (scales[k].fine ? s.fine : 1)));

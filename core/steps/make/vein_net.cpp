@@ -27,8 +27,10 @@ float pair_strength(int a, int b, int classes, std::uint64_t seed) {
     for (int i = 0; i < a; ++i) index += classes - 1 - i;
     index += b - a - 1;
     // A turn of the table by a drawn step keeps each strength as often as it stands there.
-    const int turned = (index + static_cast<int>(mix64(seed, 0x70616972) % static_cast<std::uint64_t>(std::max(1, pairs)))) % std::max(1, pairs);
-    return steps[std::min<std::size_t>(static_cast<std::size_t>(turned) * std::size(steps) / static_cast<std::size_t>(std::max(1, pairs)), 5)];
+    const int turned =
+        (index + static_cast<int>(mix64(seed, 0x70616972) % static_cast<std::uint64_t>(std::max(1, pairs)))) % std::max(1, pairs);
+    return steps[std::min<std::size_t>(
+        static_cast<std::size_t>(turned) * std::size(steps) / static_cast<std::size_t>(std::max(1, pairs)), 5)];
 }
 
 std::vector<Segment> segments_of(const NetSettings& s, const StepContext& context) {
@@ -39,7 +41,8 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
     layout.relaxation = 2, layout.seed = s.seed;
     const std::vector<Cell> cells = lay_cells(layout, *context.job);
     auto class_of = [&](int cell) {
-        return static_cast<int>(mix64(s.seed, 0x636c6173 + static_cast<std::uint64_t>(cell)) % static_cast<std::uint64_t>(s.classes));
+        return static_cast<int>(mix64(s.seed, 0x636c6173 + static_cast<std::uint64_t>(cell)) %
+                                static_cast<std::uint64_t>(s.classes));
     };
     std::vector<Segment> segments;
     for (std::size_t k = 0; k < cells.size(); ++k) {
@@ -58,14 +61,16 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
             const int mine = class_of(static_cast<int>(k)), theirs = class_of(other);
             if (mine == theirs) continue;
             auto place = [&](std::size_t corner, double& x, double& y) {
-                const double a = (cell.x + cell.corner_x[corner]) / layout.width, b = (cell.y + cell.corner_y[corner]) / layout.height;
+                const double a = (cell.x + cell.corner_x[corner]) / layout.width,
+                             b = (cell.y + cell.corner_y[corner]) / layout.height;
                 x = (a + s.shear * b) * context.size.width - 0.5, y = b * context.size.height - 0.5;
             };
             double x0, y0, x1, y1;
             place(n, x0, y0), place(next, x1, y1);
             // Corners run round the cell; the sign says on which side its class, or the other, lies.
-            segments.push_back({static_cast<float>(x0), static_cast<float>(y0), static_cast<float>(x1 - x0), static_cast<float>(y1 - y0),
-                                pair_strength(mine, theirs, s.classes, s.seed), mine < theirs ? 1.0f : -1.0f});
+            segments.push_back({static_cast<float>(x0), static_cast<float>(y0), static_cast<float>(x1 - x0),
+                                static_cast<float>(y1 - y0), pair_strength(mine, theirs, s.classes, s.seed),
+                                mine < theirs ? 1.0f : -1.0f});
         }
     }
     return segments;
@@ -102,7 +107,8 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
                 }
                 const float left = g.x + std::min(low * g.wx, high * g.wx) - reach + copy.dx,
                             right = g.x + std::max(low * g.wx, high * g.wx) + reach + copy.dx;
-                const int x0 = std::max(0, static_cast<int>(std::ceil(left))), x1 = std::min(size.width - 1, static_cast<int>(std::floor(right)));
+                const int x0 = std::max(0, static_cast<int>(std::ceil(left))),
+                          x1 = std::min(size.width - 1, static_cast<int>(std::floor(right)));
                 float *distance = net.distance.row(y), *strength = net.strength.row(y), *side = net.side.row(y);
                 for (int x = x0; x <= x1; ++x) {
                     const float px = static_cast<float>(x) - copy.dx - g.x;

@@ -10,11 +10,11 @@
 namespace loom {
 
 struct NetSettings {
-    double size_px = 300;   ///< mean distance of the cells, design pixels
+    double size_px = 300;  ///< mean distance of the cells, design pixels
     int classes = 4;
-    double stretch = 2;     ///< how much longer cells are along the direction
-    int shear = 1;          ///< whole tiles that the direction moves across on its way down the tile; 0: straight down
-    double reach_px = 80;   ///< design pixels beyond which nothing is known
+    double stretch = 2;    ///< how much longer cells are along the direction
+    int shear = 1;         ///< whole tiles that the direction moves across on its way down the tile; 0: straight down
+    double reach_px = 80;  ///< design pixels beyond which nothing is known
     std::uint64_t seed = 0;
 };
 

@@ -45,13 +45,18 @@ int shear_of(double direction, Size tile) {
 class Reader {
 public:
     Reader(const VeinNet& net, Size size)
-        : net_(net), size_(size), scale_(static_cast<float>(size.width) / static_cast<float>(net.distance.width())), x_(static_cast<std::size_t>(size.width)), y_(x_.size()) {
+        : net_(net),
+          size_(size),
+          scale_(static_cast<float>(size.width) / static_cast<float>(net.distance.width())),
+          x_(static_cast<std::size_t>(size.width)),
+          y_(x_.size()) {
         for (auto& row : rows_) row.resize(x_.size());
     }
     void read(int y, const float* du, const float* dv) {
         const Size net = net_.distance.size();
         const auto width = static_cast<float>(net.width), height = static_cast<float>(net.height);
-        const float step = width / static_cast<float>(size_.width), row = (static_cast<float>(y) + 0.5f) * height / static_cast<float>(size_.height) - 0.5f;
+        const float step = width / static_cast<float>(size_.width),
+                    row = (static_cast<float>(y) + 0.5f) * height / static_cast<float>(size_.height) - 0.5f;
         for (std::size_t x = 0; x < x_.size(); ++x)
             x_[x] = (static_cast<float>(x) + 0.5f) * step - 0.5f + du[x] * width, y_[x] = row + dv[x] * height;
         const float* from[] = {net_.distance.data(), net_.strength.data(), net_.side.data()};
@@ -78,8 +83,11 @@ public:
         const double reach = std::max(4 * s.width, 0.35 * s.size * s.halo / 100) + 4;
         net_ = lay_net({s.size, s.classes, s.stretch / 100, shear, reach, mix64(context.seed, 1)}, context);
         if (s.second > 0)
-            second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4, mix64(context.seed, 2)}, context);
-        far_ = 2.6f * (static_cast<float>(s.width) * scale_ * 0.5f * std::exp(1.6f * static_cast<float>(s.width_spread / 100)) + 1);
+            second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4,
+                               mix64(context.seed, 2)},
+                              context);
+        far_ =
+            2.6f * (static_cast<float>(s.width) * scale_ * 0.5f * std::exp(1.6f * static_cast<float>(s.width_spread / 100)) + 1);
         // One large bend for all, and for each braid a smaller one of its own.
         drifts_.push_back(drift(s.wander, 1.7 * s.size, 4, 3));
         for (int k = 1; k < s.braids; ++k)
@@ -94,13 +102,13 @@ public:
             settings.octaves = octaves, settings.seed = mix64(context_.seed, salt);
             return CloudField(settings, size, context_.job);
         };
-        const CloudField widths = clouds(0.5 * s_.size, 3, 20), smoke = clouds(0.3 * s_.size, 4, 21), gate = clouds(0.8 * s_.size, 2, 22),
-                         hair = clouds(0.55 * s_.size, 4, 23);
+        const CloudField widths = clouds(0.5 * s_.size, 3, 20), smoke = clouds(0.3 * s_.size, 4, 21),
+                         gate = clouds(0.8 * s_.size, 2, 22), hair = clouds(0.55 * s_.size, 4, 23);
         Plane out(size);
         for_rows(*context_.job, size.height, [&](int first, int last) {
             const auto padded = static_cast<std::size_t>(widths.padded_width());
-            std::vector<float> du(padded), dv(padded), more_u(padded), more_v(padded), wide(padded), smoky(padded), open(padded), line(padded),
-                below(padded), next(padded);
+            std::vector<float> du(padded), dv(padded), more_u(padded), more_v(padded), wide(padded), smoky(padded), open(padded),
+                line(padded), below(padded), next(padded);
             Reader reader(net_, size);
             std::optional<Reader> second;
             if (second_) second.emplace(*second_, size);
@@ -123,7 +131,8 @@ public:
                 }
                 if (second) {
                     second->read(y, du.data(), dv.data());
-                    for (std::size_t x = 0; x < static_cast<std::size_t>(size.width); ++x) open[x] = std::clamp(0.5f + 0.8f * open[x], 0.0f, 1.0f);
+                    for (std::size_t x = 0; x < static_cast<std::size_t>(size.width); ++x)
+                        open[x] = std::clamp(0.5f + 0.8f * open[x], 0.0f, 1.0f);
                     thin(*second, wide.data(), open.data(), row);
                 }
                 if (s_.hairlines > 0) {
@@ -159,7 +168,8 @@ private:
         for (int x = 0; x < context_.size.width; ++x) {
             const auto at = static_cast<std::size_t>(x);
             if (net.distance(at) > far_) continue;
-            const float value = share * drawn(net.distance(at), thinner * width_at(net.strength(at), wide[x])) * (0.35f + 0.65f * net.strength(at));
+            const float value = share * drawn(net.distance(at), thinner * width_at(net.strength(at), wide[x])) *
+                                (0.35f + 0.65f * net.strength(at));
             row[x] = std::max(row[x], value);
         }
     }
@@ -172,7 +182,8 @@ private:
             const auto at = static_cast<std::size_t>(x);
             const float away = net.distance(at) / (reach * (net.side(at) > 0 ? 1.0f : 0.22f));
             if (away > 5) continue;
-            row[x] = std::max(row[x], 0.42f * net.strength(at) * quick_exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
+            row[x] =
+                std::max(row[x], 0.42f * net.strength(at) * quick_exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
         }
     }
 
@@ -225,11 +236,14 @@ StepDescription describe_veins() {
         .number("size", "Net size", &Settings::size, {16, 4096, Unit::px, 800, Scale::root}, "Mean distance of the main veins.")
         .count("classes", "Classes", &Settings::classes, {2, 8, Unit::none},
                "Kinds of stone; a vein runs only between unlike ones, so fewer kinds leave fewer veins.")
-        .number("stretch", "Stretch", &Settings::stretch, {100, 1000, Unit::percent, 400}, "How much veins keep to the direction.")
-        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "Where they run to; rounded to a whole number of tiles.")
+        .number("stretch", "Stretch", &Settings::stretch, {100, 1000, Unit::percent, 400},
+                "How much veins keep to the direction.")
+        .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
+                "Where they run to; rounded to a whole number of tiles.")
         .number("wander", "Wander", &Settings::wander, {0, 1024, Unit::px, 200, Scale::root}, "How far they stray.")
         .number("width", "Width", &Settings::width, {0.2, 256, Unit::px, 48, Scale::root}, "Width of the strongest veins.")
-        .number("width-spread", "Width spread", &Settings::width_spread, {0, 150, Unit::percent, 100}, "How much veins pinch and swell.")
+        .number("width-spread", "Width spread", &Settings::width_spread, {0, 150, Unit::percent, 100},
+                "How much veins pinch and swell.")
         .count("braids", "Braids", &Settings::braids, {1, 6, Unit::none}, "Strands that each vein is made of.")
         .number("halo", "Halo", &Settings::halo, share, "Smoke round the veins, mostly on one side.")
         .number("second", "Second net", &Settings::second, share, "How strong a finer net is.")
@@ -237,8 +251,9 @@ StepDescription describe_veins() {
         .direction("Direction", "direction")
         .rounded([](const Settings& s, Size tile) {
             const int shear = std::abs(shear_of(s.direction, tile));
-            return shear == 0 ? std::string("Veins run straight down the tile.")
-                              : "Veins cross " + std::to_string(shear) + (shear == 1 ? " tile" : " tiles") + " on their way down one.";
+            return shear == 0
+                       ? std::string("Veins run straight down the tile.")
+                       : "Veins cross " + std::to_string(shear) + (shear == 1 ? " tile" : " tiles") + " on their way down one.";
         })
         .shape([](const Settings&, Shape) {
             return Shape{1, false};

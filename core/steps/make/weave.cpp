@@ -57,7 +57,9 @@ int whole_repeats(int count, int repeat) { return std::max(repeat, (count + repe
 struct Counts {
     int warp, weft;
 };
-Counts counts_of(const Settings& s, const Draft& draft) { return {whole_repeats(s.warp, draft.ends), whole_repeats(s.weft, draft.picks)}; }
+Counts counts_of(const Settings& s, const Draft& draft) {
+    return {whole_repeats(s.warp, draft.ends), whole_repeats(s.weft, draft.picks)};
+}
 
 /// What a pixel shows of a yarn.
 struct Hit {
@@ -68,8 +70,12 @@ struct Hit {
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context)
-        : s_(s), context_(context), draft_(draft_of(s)), counts_(counts_of(s, draft_)),
-          warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)), wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
+        : s_(s),
+          context_(context),
+          draft_(draft_of(s)),
+          counts_(counts_of(s, draft_)),
+          warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)),
+          wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
         const int finest = std::max(counts_.warp, counts_.weft);
         twist_.emplace_back(PlaceNoise(0.8 * finest, 31, mix64(context.seed, 31), pixels() / 0.8), 0.75f);
         twist_.emplace_back(PlaceNoise(1.5 * finest, 53, mix64(context.seed, 32), pixels() / 1.5), 0.5f);
@@ -99,16 +105,22 @@ private:
     YarnSettings yarns(std::uint64_t salt) const {
         YarnSettings y;
         const bool warp = salt == 1;
-        const double pitch = warp ? static_cast<double>(context_.tile.height) / counts_.weft : static_cast<double>(context_.tile.width) / counts_.warp;
-        y.slub_px_crossings = s_.slub_size / pitch, y.slub = s_.slub / 100, y.jitter = 0.16 * s_.jitter / 100, y.closing = 0.22 * s_.closing / 100;
+        const double pitch = warp ? static_cast<double>(context_.tile.height) / counts_.weft
+                                  : static_cast<double>(context_.tile.width) / counts_.warp;
+        y.slub_px_crossings = s_.slub_size / pitch, y.slub = s_.slub / 100, y.jitter = 0.16 * s_.jitter / 100,
+        y.closing = 0.22 * s_.closing / 100;
         y.arch = warp ? 0.9 : 0.4, y.seed = mix64(context_.seed, salt);
         return y;
     }
     /// Pixels a pitch, of the finer direction.
-    double pixels() const { return std::min(static_cast<double>(context_.size.width) / counts_.warp, static_cast<double>(context_.size.height) / counts_.weft); }
+    double pixels() const {
+        return std::min(static_cast<double>(context_.size.width) / counts_.warp,
+                        static_cast<double>(context_.size.height) / counts_.weft);
+    }
 
     /// What a yarn with this place shows where it is `off` pitches from its middle line.
-    static void show(int yarn, const YarnPlace& place, float off, float along, float half, float thick, float lift, Hit& best, Hit& second) {
+    static void show(int yarn, const YarnPlace& place, float off, float along, float half, float thick, float lift, Hit& best,
+                     Hit& second) {
         const float d = (off - place.shift) / (half * place.swell * (1 + 0.13f * place.rise));
         if (d <= -1 || d >= 1) return;
         const float z = 0.36f * place.rise + lift + thick * place.swell * std::sqrt(1 - d * d);
@@ -126,7 +138,8 @@ private:
     /// Warps stand upright: each has one place on its way for the whole row, and covers a few pixels.
     void look_at_warps(const float* across, const float* down, std::vector<Hit>& best, std::vector<Hit>& second) const {
         const int width = context_.size.width;
-        const float pitch = static_cast<float>(width) / static_cast<float>(counts_.warp), crossings = static_cast<float>(counts_.weft);
+        const float pitch = static_cast<float>(width) / static_cast<float>(counts_.warp),
+                    crossings = static_cast<float>(counts_.weft);
         const float start = across[0] - 0.5f / pitch;
         for (int k = floor_to_int(start) - 2; k <= floor_to_int(start) + counts_.warp + 2; ++k) {
             // Where its middle lies, near enough; places and widths are then those of each pixel.
@@ -136,10 +149,11 @@ private:
             const YarnPlace place = warps_.at(yarn, warps_.find(along));
             const float reach = (warp_half_ * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
             const float centre = (static_cast<float>(k) + 0.5f - start) * pitch;
-            const int from = std::max(0, static_cast<int>(centre - reach)), to = std::min(width - 1, static_cast<int>(centre + reach) + 1);
+            const int from = std::max(0, static_cast<int>(centre - reach)),
+                      to = std::min(width - 1, static_cast<int>(centre + reach) + 1);
             for (int x = from; x <= to; ++x)
-                show(yarn, place, across[x] - static_cast<float>(k) - 0.5f, within(down[x], crossings), warp_half_, warp_thick_, 0.0f,
-                     best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
+                show(yarn, place, across[x] - static_cast<float>(k) - 0.5f, within(down[x], crossings), warp_half_, warp_thick_,
+                     0.0f, best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
         }
     }
 
@@ -178,7 +192,8 @@ private:
         }
         // Picks are counted from below, as cloth grows. From here on the places are in pitches.
         for (int x = 0; x < width; ++x) {
-            du[x] += u[x] * static_cast<float>(counts_.warp) + start_, dv[x] += (1 - v[x]) * static_cast<float>(counts_.weft) + start_;
+            du[x] += u[x] * static_cast<float>(counts_.warp) + start_,
+                dv[x] += (1 - v[x]) * static_cast<float>(counts_.weft) + start_;
             best[static_cast<std::size_t>(x)] = second[static_cast<std::size_t>(x)] = Hit{};
         }
         look_at_warps(du, dv, best, second);
@@ -200,7 +215,8 @@ private:
         shade(sheet, y, best, second, twist, fuzz);
     }
 
-    void shade(ObjectSheet& sheet, int y, const std::vector<Hit>& best, const std::vector<Hit>& second, const float* twist, const float* fuzz) const {
+    void shade(ObjectSheet& sheet, int y, const std::vector<Hit>& best, const std::vector<Hit>& second, const float* twist,
+               const float* fuzz) const {
         float *red = sheet.colour(0, y), *green = sheet.colour(1, y), *blue = sheet.colour(2, y), *height = sheet.height(y);
         const auto depth = static_cast<float>(s_.twist_depth / 100), hairy = static_cast<float>(s_.fuzz / 100);
         const float low = 0.42f, high = 0.36f + warp_thick_ * 1.2f;
@@ -212,13 +228,16 @@ private:
             const Hit& behind = second[static_cast<std::size_t>(x)];
             if (hit.yarn >= 0) {
                 const bool warp = hit.yarn < counts_.warp;
-                const float pitch = warp ? static_cast<float>(context_.size.width) / static_cast<float>(counts_.warp) : static_cast<float>(context_.size.height) / static_cast<float>(counts_.weft);
+                const float pitch = warp ? static_cast<float>(context_.size.width) / static_cast<float>(counts_.warp)
+                                         : static_cast<float>(context_.size.height) / static_cast<float>(counts_.weft);
                 const float cover = (1 - std::abs(hit.across)) * (warp ? warp_half_ : weft_half_) * pitch + 0.5f;
                 if (cover < 1) {
                     const Colour below = colour_of(behind, 0);
-                    colour = {below.red + cover * (colour.red - below.red), below.green + cover * (colour.green - below.green), below.blue + cover * (colour.blue - below.blue)};
+                    colour = {below.red + cover * (colour.red - below.red), below.green + cover * (colour.green - below.green),
+                              below.blue + cover * (colour.blue - below.blue)};
                 }
-                sheet.own(x, y, static_cast<std::uint32_t>(hit.yarn + 1), hit.along / static_cast<float>(warp ? counts_.weft : counts_.warp), 0.5f + 0.5f * hit.across);
+                sheet.own(x, y, static_cast<std::uint32_t>(hit.yarn + 1),
+                          hit.along / static_cast<float>(warp ? counts_.weft : counts_.warp), 0.5f + 0.5f * hit.across);
             }
             red[x] = colour.red, green[x] = colour.green, blue[x] = colour.blue;
             if (height) height[x] = hit.yarn < 0 ? 0.0f : std::clamp((hit.z + 0.06f * rough + low) / (low + high), 0.0f, 1.0f);
@@ -234,7 +253,8 @@ private:
         // What stands out is worn pale; what lies deep keeps its dye and sees less light.
         const float worn = 0.55f * fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough);
         const float rim = hit.across * hit.across;
-        const float light = 1 + 0.5f * dye * (yarn_lot(hit.yarn, 2) - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim;
+        const float light = 1 + 0.5f * dye * (yarn_lot(hit.yarn, 2) - 0.5f) + 0.16f * rough -
+                            0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim;
         auto channel = [&](float value) { return std::clamp(value * light + worn * (0.86f - value), 0.0f, 1.0f); };
         return {channel(base.red), channel(base.green), channel(base.blue)};
     }
@@ -275,21 +295,33 @@ StepDescription describe_weave() {
     const When twill{"draft", {"twill", "herringbone"}}, satin{"draft", {"satin"}};
     return Describe<Settings>(std::move(base))
         .choice("draft", "Draft", &Settings::draft,
-                {{"plain", "Plain"}, {"twill", "Twill"}, {"satin", "Satin"}, {"basket", "Basket"}, {"herringbone", "Herringbone"}, {"grid", "Own draft"}},
+                {{"plain", "Plain"},
+                 {"twill", "Twill"},
+                 {"satin", "Satin"},
+                 {"basket", "Basket"},
+                 {"herringbone", "Herringbone"},
+                 {"grid", "Own draft"}},
                 "Which thread lies on top where.")
         .count("over", "Over", &Settings::over, {1, 16, Unit::none, 6}, "Picks that a warp thread lies over.", twill)
         .count("under", "Under", &Settings::under, {1, 16, Unit::none, 6}, "Picks that it lies under.", twill)
-        .choice("way", "Rises to the", &Settings::way, {{"right", "Right"}, {"left", "Left"}}, "Which way the twill's lines rise.", {"draft", {"twill"}})
+        .choice("way", "Rises to the", &Settings::way, {{"right", "Right"}, {"left", "Left"}},
+                "Which way the twill's lines rise.", {"draft", {"twill"}})
         .count("satin", "Satin of", &Settings::satin, {5, 16, Unit::none, 10}, "A thread goes under one pick in so many.", satin)
         .count("step", "Step", &Settings::step, {2, 15, Unit::none, 7}, "How far on the next thread does.", satin)
-        .count("block", "Block", &Settings::block, {1, 16, Unit::none, 6}, "Threads side by side in a block.", {"draft", {"basket"}})
-        .draft("grid", "Own draft", &Settings::grid, "Rows of # (warp on top) and . from the first pick, between slashes.", check_draft, {"draft", {"grid"}})
-        .count("warp", "Warp threads", &Settings::warp, {2, 1024, Unit::none, 256, Scale::root}, "Threads across the tile, in whole repeats of the draft.")
-        .count("weft", "Weft threads", &Settings::weft, {2, 1024, Unit::none, 256, Scale::root}, "Threads down the tile, in whole repeats.")
-        .number("width", "Thread width", &Settings::width, {20, 160, Unit::percent}, "Width of the threads beside their distance.")
+        .count("block", "Block", &Settings::block, {1, 16, Unit::none, 6}, "Threads side by side in a block.",
+               {"draft", {"basket"}})
+        .draft("grid", "Own draft", &Settings::grid, "Rows of # (warp on top) and . from the first pick, between slashes.",
+               check_draft, {"draft", {"grid"}})
+        .count("warp", "Warp threads", &Settings::warp, {2, 1024, Unit::none, 256, Scale::root},
+               "Threads across the tile, in whole repeats of the draft.")
+        .count("weft", "Weft threads", &Settings::weft, {2, 1024, Unit::none, 256, Scale::root},
+               "Threads down the tile, in whole repeats.")
+        .number("width", "Thread width", &Settings::width, {20, 160, Unit::percent},
+                "Width of the threads beside their distance.")
         .number("gap", "Gap", &Settings::gap, share, "How much of that is left open.")
         .number("roundness", "Roundness", &Settings::roundness, share, "How round threads are; at 0 % they are flat bands.")
-        .number("twist", "Twist angle", &Settings::twist, {12, 80, Unit::degrees}, "How far fibres lean from the thread they are twisted to.")
+        .number("twist", "Twist angle", &Settings::twist, {12, 80, Unit::degrees},
+                "How far fibres lean from the thread they are twisted to.")
         .number("twist-depth", "Twist depth", &Settings::twist_depth, wide, "How clearly they show.")
         .number("slub-size", "Slub size", &Settings::slub_size, {4, 1024, Unit::px, 200, Scale::root}, "Length of thick places.")
         .number("slub", "Slub", &Settings::slub, share, "How thick they are.")

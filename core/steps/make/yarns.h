@@ -46,8 +46,8 @@ public:
         return {k, k + 1 == length_ ? 0 : k + 1, t};
     }
     YarnPlace at(int yarn, const Along& along) const {
-        const YarnPlace *row = places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_), &a = row[along.entry],
-                        &b = row[along.next];
+        const YarnPlace *row = places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_),
+                        &a = row[along.entry], &b = row[along.next];
         const float t = along.t;
         return {a.rise + t * (b.rise - a.rise), a.shift + t * (b.shift - a.shift), a.swell + t * (b.swell - a.swell)};
     }

@@ -14,8 +14,8 @@ HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
 
-void Begin(const DaubSettings& settings, const float* HWY_RESTRICT xx, const float* HWY_RESTRICT xy,
-           const float* HWY_RESTRICT yy, int count, DaubSums& sums) {
+void Begin(const DaubSettings& settings, const float* HWY_RESTRICT xx, const float* HWY_RESTRICT xy, const float* HWY_RESTRICT yy,
+           int count, DaubSums& sums) {
     std::memset(&sums, 0, sizeof(sums));
     const float radius = settings.radius, follow = settings.follow;
     for (int x = 0; x < count; ++x) {

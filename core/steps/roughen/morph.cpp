@@ -99,9 +99,8 @@ Plane most(const Plane& plane, double radius_x, double radius_y, Form form, floa
                     if (!rows.empty())
                         rows_most(rows.data(), static_cast<int>(rows.size()), size.width, begun, out.row(first + y));
                 }
-                begun = begun || std::any_of(widths.begin(), widths.end(), [&](int half) {
-                            return 2 * half + 1 >= window && 2 * half + 1 < 2 * window;
-                        });
+                begun = begun || std::any_of(widths.begin(), widths.end(),
+                                             [&](int half) { return 2 * half + 1 >= window && 2 * half + 1 < 2 * window; });
             }
             if (sign < 0)
                 for (int y = first; y < first + count; ++y)

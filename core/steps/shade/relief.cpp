@@ -72,7 +72,8 @@ void cast_shadows(const Settings& s, const StepContext& context, const Plane& he
     const int steps = std::clamp(static_cast<int>(std::ceil(way)), 1, 40);
     const auto dx = static_cast<float>(std::cos(s.direction * pi / 180)),
                dy = static_cast<float>(-std::sin(s.direction * pi / 180));
-    const auto rise = static_cast<float>(std::tan(s.elevation * pi / 180)), depth = static_cast<float>(s.depth * scale_of(context));
+    const auto rise = static_cast<float>(std::tan(s.elevation * pi / 180)),
+               depth = static_cast<float>(s.depth * scale_of(context));
     std::vector<float> px(width), py(width), there(width), hidden(width, 0.0f);
     const float *source = height.data(), *here = height.row(y);
     float* result = there.data();

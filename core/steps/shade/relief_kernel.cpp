@@ -69,8 +69,7 @@ HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
         }
         powers::Many<channels> result;
         if (light.light_only) {
-            for (int c = 0; c < channels; ++c)
-                result.v[c] = hn::Mul(hn::Mul(strength, C(light.tint[c])), hn::Add(lit, shine));
+            for (int c = 0; c < channels; ++c) result.v[c] = hn::Mul(hn::Mul(strength, C(light.tint[c])), hn::Add(lit, shine));
         } else {
             // Light multiplies in linear values; a level place keeps the tone it has.
             for (int c = 0; c < channels; ++c) {

@@ -47,7 +47,8 @@ Plane ranked_directly(const Plane& plane, int rx, int ry, double rank, const Job
     const double at = std::clamp(rank * count - 0.5, 0.0, count - 1.0);
     const int lower = static_cast<int>(at), upper = std::min(lower + 1, count - 1);
     const std::vector<Comparator> comparators = network_for(count, lower, upper);
-    const RankNetwork network{comparators.data(), static_cast<int>(comparators.size()), lower, upper, static_cast<float>(at - lower)};
+    const RankNetwork network{comparators.data(), static_cast<int>(comparators.size()), lower, upper,
+                              static_cast<float>(at - lower)};
     Plane out(plane.size());
     for_rows(job, plane.height(), [&](int first, int last) {
         std::vector<std::vector<float>> near(static_cast<std::size_t>(rows_near));

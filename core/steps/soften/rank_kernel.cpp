@@ -20,7 +20,8 @@ struct Network {
     int count = 0;
     constexpr Network() {
         merge_exchange(n, [this](int first, int second) {
-            comparators[static_cast<std::size_t>(count++)] = {static_cast<std::uint16_t>(first), static_cast<std::uint16_t>(second)};
+            comparators[static_cast<std::size_t>(count++)] = {static_cast<std::uint16_t>(first),
+                                                              static_cast<std::uint16_t>(second)};
         });
     }
 };
@@ -137,7 +138,9 @@ void RankColumnsRow(const RankColumns& given, float* HWY_RESTRICT out) {
     int reached[rank_groups];
     const std::int32_t* column = c.column + c.radius + 1;  // so that column[x] is that of x
     auto coarse = [&](int x) { return c.coarse + static_cast<std::ptrdiff_t>(column[x]) * rank_groups; };
-    auto fine = [&](int x, int group) { return c.fine + static_cast<std::ptrdiff_t>(column[x]) * rank_bins + group * rank_group; };
+    auto fine = [&](int x, int group) {
+        return c.fine + static_cast<std::ptrdiff_t>(column[x]) * rank_bins + group * rank_group;
+    };
     for (int x = -c.radius; x <= c.radius; ++x) AddBins(groups, coarse(x));
     // Nothing is known of any group's bins.
     for (int& known : reached) known = -4 * c.radius - 4;
@@ -150,7 +153,8 @@ void RankColumnsRow(const RankColumns& given, float* HWY_RESTRICT out) {
             for (int k = 0; k < rank_group; ++k) sums[k] = 0;
             for (int k = x - c.radius; k <= x + c.radius; ++k) AddBins(sums, fine(k, group));
         } else {
-            for (int k = reached[group] + 1; k <= x; ++k) MoveBins(sums, fine(k + c.radius, group), fine(k - c.radius - 1, group));
+            for (int k = reached[group] + 1; k <= x; ++k)
+                MoveBins(sums, fine(k + c.radius, group), fine(k - c.radius - 1, group));
         }
         reached[group] = x;
         const int bin = Passed(sums, target, below);

@@ -84,8 +84,8 @@ std::vector<Plane> PolarLines::by(const Sheet& sheet, const std::vector<const Pl
                 if (begin >= end) continue;
                 const std::size_t at = starts[static_cast<std::size_t>(n - first)] + static_cast<std::size_t>(begin);
                 for (std::size_t k = 0; k < plane_count; ++k) rows[k] = values.data() + k * x.size() + at;
-                read_bilinear(from.data(), static_cast<int>(plane_count), size_, x.data() + at, y.data() + at,
-                              end - begin, rows.data());
+                read_bilinear(from.data(), static_cast<int>(plane_count), size_, x.data() + at, y.data() + at, end - begin,
+                              rows.data());
             }
         for (int n = first; n < last; ++n)
             for (std::size_t k = 0; k < plane_count; ++k) {

@@ -21,8 +21,8 @@ struct Settings {
 
 /// Where the mean of a place begins and ends; the same on every ray. Samples stand for half a pixel each way.
 struct Span {
-    int far, near;                // samples that the ends lie in
-    double far_part, near_part;   // how much of them counts
+    int far, near;               // samples that the ends lie in
+    double far_part, near_part;  // how much of them counts
     double scale;
 };
 
@@ -45,7 +45,8 @@ void ray_mean(const float* ray, int count, const std::vector<Span>& spans, float
     thread_local std::vector<double> sums;
     sums.resize(static_cast<std::size_t>(count) + 1);
     sums[0] = 0;
-    for (int k = 0; k < count; ++k) sums[static_cast<std::size_t>(k) + 1] = sums[static_cast<std::size_t>(k)] + static_cast<double>(ray[k]);
+    for (int k = 0; k < count; ++k)
+        sums[static_cast<std::size_t>(k) + 1] = sums[static_cast<std::size_t>(k)] + static_cast<double>(ray[k]);
     const double* until = sums.data();
     for (int r = 0; r < count; ++r) {
         const Span& s = spans[static_cast<std::size_t>(r)];
