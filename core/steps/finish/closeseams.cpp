@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
+#include "core/image/transposed.h"
 #include "core/steps/all_steps.h"
 
 namespace loom {
@@ -22,15 +23,6 @@ struct Settings {
     double width = 30;
     bool across = true, down = true;
 };
-
-Plane transposed(const Plane& plane, const Job& job) {
-    Plane out({plane.height(), plane.width()});
-    for_rows(job, out.height(), [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < out.width(); ++x) out.row(y)[x] = plane.row(x)[y];
-    });
-    return out;
-}
 
 Bundle transposed(const Bundle& in, const Job& job) {
     Bundle out;

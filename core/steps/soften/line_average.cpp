@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/image/transposed.h"
 #include "core/steps/soften/line_kernel.h"
 
 namespace loom {
@@ -15,17 +16,6 @@ constexpr double pi = 3.14159265358979323846;
 constexpr int block = 256;  // columns that are summed side by side
 constexpr int phases = 4;   // lines per pixel
 constexpr double short_line = 16;
-
-Plane transposed(const Plane& plane, const Job& job) {
-    Plane out(Size{plane.height(), plane.width()});
-    constexpr int tile = 32;
-    for_ranges(job, plane.width(), tile, [&](int x0, int x1) {
-        for (int y0 = 0; y0 < plane.height(); y0 += tile)
-            for (int x = x0; x < x1; ++x)
-                for (int y = y0; y < std::min(y0 + tile, plane.height()); ++y) out.row(x)[y] = plane.row(y)[x];
-    });
-    return out;
-}
 
 /// Rows with `block` + 1 more columns that repeat the first ones, so that runs never have to wrap.
 Plane padded(const Plane& plane, const Job& job) {

@@ -1,0 +1,13 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#pragma once
+
+#include "core/base/job.h"
+#include "core/image/plane.h"
+
+namespace loom {
+
+/// Rows as columns.
+Plane transposed(const Plane& plane, const Job& job);
+
+}  // namespace loom
