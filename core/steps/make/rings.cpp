@@ -103,13 +103,12 @@ private:
     void row(const float* phase, const float* grain, const float* u, const float* v, float* tone, float* height) const {
         const int width = context_.size.width;
         const float down = static_cast<float>(timber_.gain_down()) / static_cast<float>(context_.size.height);
-        const float row_gain = down * down;
         const auto fibre = static_cast<float>(s_.fibres / 60), early_share = static_cast<float>(s_.early / 50),
                    late_share = static_cast<float>(s_.late / 50), spread = static_cast<float>(s_.ring_spread / 100);
         float ring = -1e9f, strength = 1, own = 0, next = 0;
         for (int x = 0; x < width; ++x) {
             const float across = x + 1 < width ? phase[x + 1] - phase[x] : phase[x] - phase[x - 1];
-            const float step = std::min(0.5f, 0.9f * std::sqrt(across * across + row_gain));
+            const float step = std::min(0.5f, 0.9f * std::sqrt(across * across + down * down));
             const float n = quick_floor(phase[x]), f = phase[x] - n;
             if (n != ring) {
                 ring = n;
