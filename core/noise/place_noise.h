@@ -13,14 +13,17 @@
 
 namespace loom {
 
+/// How much is left of a noise whose cells are so many pixels wide: what is too fine to be shown fades away.
+inline float share_shown(double pixels) { return static_cast<float>(std::clamp((pixels - 0.7) / 1.3, 0.0, 1.0)); }
+
 class PlaceNoise {
 public:
     /// Cells a unit of u and of v, rounded to whole numbers from 1, so that the noise repeats every unit. `pixels`: how many
-    /// pixels a cell has on its narrower side; noise too fine to be shown fades away. 0: as it is.
+    /// pixels a cell has on its narrower side (see share_shown). 0: as it is.
     PlaceNoise(double across, double down, std::uint64_t seed, double pixels = 0)
         : lattice_(Lattice::of(std::max(1, static_cast<int>(across + 0.5)), 0, 0, std::max(1, static_cast<int>(down + 0.5)))),
           seed_(seed),
-          share_(pixels <= 0 ? 1.0f : static_cast<float>(std::clamp((pixels - 0.7) / 1.3, 0.0, 1.0))) {}
+          share_(pixels <= 0 ? 1.0f : share_shown(pixels)) {}
 
     /// Adds `weight` times the noise, of mean 0 and deviation 1, at (u, v). Buffers are longer than `count` by lattice_padding.
     void add(const float* u, const float* v, int count, float weight, float* out) const {

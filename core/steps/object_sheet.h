@@ -47,6 +47,8 @@ public:
     /// Null where nobody reads it.
     float* height(int y) { return height_ ? height_->row(y) : nullptr; }
 
+    /// Whether any object plane is read.
+    bool owned() const { return owned_; }
     /// Notes that object `id` (from 1) owns a pixel, at (u, v) of its own frame.
     void own(int x, int y, std::uint32_t id, float u, float v) {
         if (!owned_) return;
@@ -72,7 +74,7 @@ public:
 private:
     Size size_;
     std::uint64_t seed_;
-    bool owned_ = false;  ///< whether any object plane is read
+    bool owned_ = false;
     std::vector<Plane> colour_;
     std::optional<Plane> cover_, height_, id_, u_, v_;
     std::array<std::optional<Plane>, 3> lots_;

@@ -155,17 +155,16 @@ TEST_CASE("timber's phase gains a whole number over the tile and flows round its
     for (Cut cut : {Cut::flat, Cut::quarter, Cut::end}) {
         TimberSettings settings;
         settings.cut = cut, settings.bands = 20, settings.seed = 5;
-        const Timber timber(settings);
-        NoiseRows rows(64, 8);
-        for (int k = 0; k < 64; ++k) {
-            rows[0][k] = static_cast<float>(k) / 64 + 0.003f, rows[1][k] = static_cast<float>((k * 13) % 64) / 64 + 0.002f;
-            rows[4][k] = rows[0][k], rows[5][k] = rows[1][k] + 1;
-        }
-        timber.at(rows[0], rows[1], 64, rows[2], rows[3]);
-        timber.at(rows[4], rows[5], 64, rows[6], rows[7]);
-        for (int k = 0; k < 64; ++k) {
-            CHECK(rows[6][k] == Approx(rows[2][k]).margin(1e-3));
-            CHECK(rows[7][k] - rows[3][k] == Approx(timber.gain_down()).margin(0.02));
+        const Timber timber(Job(), settings);
+        std::vector<float> u(64), fibre(64), phase(64), fibre_below(64), phase_below(64);
+        for (std::size_t k = 0; k < 64; ++k) u[k] = static_cast<float>(k) / 64 + 0.003f;
+        for (float v : {0.002f, 0.31f, 0.77f}) {
+            timber.row(v, u.data(), 64, fibre.data(), phase.data());
+            timber.row(v + 1, u.data(), 64, fibre_below.data(), phase_below.data());
+            for (std::size_t k = 0; k < 64; ++k) {
+                CHECK(fibre_below[k] == Approx(fibre[k]).margin(1e-3));
+                CHECK(phase_below[k] - phase[k] == Approx(timber.gain_down()).margin(0.02));
+            }
         }
     }
     // Fibres make room for a knot: beside it they lie farther from its middle than they would without.
@@ -173,13 +172,14 @@ TEST_CASE("timber's phase gains a whole number over the tile and flows round its
     plain.knots = 0, plain.sway = 0, plain.seed = 2;
     TimberSettings knotted = plain;
     knotted.knots = 1, knotted.knot_size = 0.03, knotted.knot_spread = 0;
-    const Timber timber(knotted);
+    const Timber timber(Job(), knotted);
     const Knot knot = timber.knots().front();
-    NoiseRows rows(2, 3);
-    rows[0][0] = knot.u + 0.03f, rows[1][0] = knot.v, rows[0][1] = knot.u + 0.03f, rows[1][1] = knot.v + 0.4f;
-    timber.at(rows[0], rows[1], 2, rows[2], nullptr);
-    CHECK(rows[2][0] < rows[0][0] - 0.005f);
-    CHECK(rows[2][1] == Approx(rows[0][1]).margin(1e-3));
+    const float beside = knot.u + 0.03f;
+    float at_knot = 0, far_off = 0;
+    timber.row(knot.v, &beside, 1, &at_knot, nullptr);
+    timber.row(knot.v + 0.4f, &beside, 1, &far_off, nullptr);
+    CHECK(at_knot < beside - 0.005f);
+    CHECK(far_off == Approx(beside).margin(1e-3));
 }
 
 TEST_CASE("veins fork but never stop, streaks keep to their field, facets to their limit", "[structures]") {

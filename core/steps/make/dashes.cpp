@@ -54,6 +54,18 @@ private:
     DirectionField field_;
 };
 
+/// Where the stroke that was drawn last covers the rows of a band.
+struct Trace {
+    Trace(int width, int height) : spans(static_cast<std::size_t>(height)) {
+        const auto stride = static_cast<std::size_t>(width + stroke_padding);
+        cover.resize(stride * spans.size()), place.resize(cover.size());
+        rows = {spans.data(), cover.data(), place.data(), stride};
+    }
+    std::vector<StrokeSpan> spans;
+    std::vector<float> cover, place;
+    StrokeTrace rows{};
+};
+
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context) : s_(s), context_(context) {
@@ -63,33 +75,30 @@ public:
         if (density && !density->empty()) map = resized(*tone_of(*density), {512, 512});
         std::optional<LinesOf> lines;
         if (strand && !strand->empty()) lines.emplace(*strand, *context.job);
-        std::vector<std::vector<Stroke>> parts(static_cast<std::size_t>((s.count + 1023) / 1024));
+        std::vector<Strokes> parts(static_cast<std::size_t>((s.count + 1023) / 1024));
         for_ranges(*context.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
             for (int part = first; part < last; ++part)
                 for (int k = part * 1024; k < std::min(s.count, (part + 1) * 1024); ++k)
                     draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr,
                          parts[static_cast<std::size_t>(part)]);
         });
-        for (auto& part : parts)
-            for (Stroke& stroke : part) strokes_.push_back(std::move(stroke));
+        strokes_ = Strokes::joined(parts);
     }
 
     Bundle paint() {
         const bool covered = s_.combine == Combine::over || s_.combine == Combine::shadow;
         ObjectSheet sheet(context_, 1, covered, s_.combine == Combine::darker ? 1.0f : 0.0f);
-        std::vector<ObjectBox> boxes;
         const float scale = strokes_scale();
-        for (const Stroke& stroke : strokes_) boxes.push_back(stroke.box(s_.combine == Combine::shadow ? 3 * scale + 2 : 1.5f));
+        const std::vector<ObjectBox> boxes = strokes_.boxes(s_.combine == Combine::shadow ? 3 * scale + 2 : 1.5f);
         for_object_bands(*context_.job, context_.size, boxes, 32,
                          [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-                             StrokeRow row(context_.size.width);
+                             Trace trace(context_.size.width, last - first);
                              for (const ObjectCopy& copy : copies) {
                                  const Stroke& stroke = strokes_[copy.object];
                                  const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                                            to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                                 if (s_.combine == Combine::shadow)
-                                     for (int y = from; y < to; ++y) shade(sheet, stroke, copy, y, scale, row);
-                                 for (int y = from; y < to; ++y) add(sheet, stroke, copy, y, row);
+                                 if (s_.combine == Combine::shadow) shade(sheet, stroke, copy, from, to, scale);
+                                 add(sheet, stroke, copy, from, to, trace);
                              }
                          });
         return sheet.finish();
@@ -98,7 +107,7 @@ public:
 private:
     float strokes_scale() const { return static_cast<float>(std::sqrt(context_.scale_x() * context_.scale_y())); }
 
-    void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, std::vector<Stroke>& out) const {
+    void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, Strokes& out) const {
         const std::uint64_t lots = mix64(context_.seed, 0x64617368 + k);
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
         const double u = lot(0), v = lot(1);
@@ -126,8 +135,11 @@ private:
         const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / 5)), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
-        std::vector<std::pair<double, double>> ends[2];
+        thread_local std::vector<std::pair<double, double>> ends[2];
+        thread_local std::vector<Strokes::Point> points;
+        points.clear();
         for (int side = 0; side < 2; ++side) {
+            ends[side].clear();
             double x = u * context_.tile.width, y = v * context_.tile.height, turned = 0, way = angle;
             const double sign = side == 0 ? 1 : -1;
             for (int n = 0; n < (steps + 1) / 2; ++n) {
@@ -141,56 +153,52 @@ private:
             }
         }
         auto add = [&](double x, double y) {
-            stroke.points.push_back(
+            points.push_back(
                 {static_cast<float>(x * context_.scale_x() - 0.5), static_cast<float>(y * context_.scale_y() - 0.5)});
         };
         for (auto p = ends[1].rbegin(); p != ends[1].rend(); ++p) add(p->first, p->second);
         add(u * context_.tile.width, v * context_.tile.height);
         for (const auto& [x, y] : ends[0]) add(x, y);
-        stroke.finish();
-        out.push_back(std::move(stroke));
+        out.add(stroke, points);
     }
 
-    void add(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int y, StrokeRow& row) const {
-        if (!row.draw(stroke, copy.dx, copy.dy, y)) return;
-        float *picture = sheet.colour(0, y), *height = sheet.height(y);
-        for (int x = row.first(); x <= row.last(); ++x) {
-            const float cover = row.cover(x);
-            if (cover <= 0) continue;
-            switch (s_.combine) {
-                case Combine::lighter: picture[x] = std::max(picture[x], cover * stroke.tone); break;
-                case Combine::darker: picture[x] = std::min(picture[x], 1 - cover * (1 - stroke.tone)); break;
-                case Combine::over:
-                case Combine::shadow: {
-                    picture[x] = picture[x] * (1 - cover) + cover * stroke.tone;
-                    float& whole = sheet.cover(y)[x];
-                    whole = whole * (1 - cover) + cover;
-                    break;
-                }
-            }
-            // Strokes that cross lie on each other.
-            if (height) height[x] = std::max(height[x] * 0.94f, 0.0f) + cover * 0.35f * (1 - height[x]);
-            if (cover > 0.5f) sheet.own(x, y, copy.object + 1, row.place(x), 0.5f);
+    void add(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int from, int to, Trace& trace) const {
+        const StrokeMix mix = s_.combine == Combine::lighter  ? StrokeMix::lighter
+                              : s_.combine == Combine::darker ? StrokeMix::darker
+                                                              : StrokeMix::over;
+        paint(stroke, pen_of(stroke, copy.dx, copy.dy, from), {mix, stroke.tone, 0}, paper(sheet, from, to, sheet.height(from)),
+              sheet.owned() ? &trace.rows : nullptr);
+        if (!sheet.owned()) return;
+        for (int y = from; y < to; ++y) {
+            const StrokeSpan span = trace.spans[static_cast<std::size_t>(y - from)];
+            const std::size_t row = static_cast<std::size_t>(y - from) * trace.rows.stride;
+            for (int x = span.first; x <= span.last; ++x)
+                if (trace.rows.cover[row + static_cast<std::size_t>(x)] > 0.5f)
+                    sheet.own(x, y, copy.object + 1, trace.rows.place[row + static_cast<std::size_t>(x)], 0.5f);
         }
     }
 
-    void shade(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int y, float scale, StrokeRow& row) const {
+    void shade(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int from, int to, float scale) const {
         // Away from the lamp, wider and softer than the stroke.
         const auto dx = static_cast<float>(-std::cos(context_.lamp_direction * degree)) * 1.2f * scale,
                    dy = static_cast<float>(std::sin(context_.lamp_direction * degree)) * 1.2f * scale;
-        if (!row.draw(stroke, copy.dx + dx, copy.dy + dy, y, 1.2f * scale)) return;
-        for (int x = row.first(); x <= row.last(); ++x) {
-            const float cover = 0.35f * row.cover(x);
-            if (cover <= 0) continue;
-            sheet.colour(0, y)[x] *= 1 - cover;
-            float& whole = sheet.cover(y)[x];
-            whole = whole * (1 - cover) + cover;
-        }
+        StrokePen pen = pen_of(stroke, copy.dx + dx, copy.dy + dy, from, 1.2f * scale);
+        pen.fade *= 0.35f;
+        paint(stroke, pen, {StrokeMix::over, 0, 0}, paper(sheet, from, to, nullptr), nullptr);
+    }
+
+    StrokePaper paper(ObjectSheet& sheet, int from, int to, float* height) const {
+        const bool over = s_.combine == Combine::over || s_.combine == Combine::shadow;
+        return {sheet.colour(0, from), over ? sheet.cover(from) : nullptr, height, to - from, sheet.size().width};
+    }
+    void paint(const Stroke& stroke, const StrokePen& pen, const StrokeInk& ink, const StrokePaper& paper,
+               const StrokeTrace* trace) const {
+        paint_stroke(pen, strokes_.parts_of(stroke), static_cast<int>(stroke.count), ink, paper, trace);
     }
 
     const Settings& s_;
     const StepContext& context_;
-    std::vector<Stroke> strokes_;
+    Strokes strokes_;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {

@@ -1,15 +1,17 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
-#include <array>
+#include <bit>
 #include <cmath>
 
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
+#include "core/noise/place_noise.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/stroke.h"
 #include "core/steps/make/throws.h"
 #include "core/steps/make/timber.h"
+#include "core/steps/make/timber_kernel.h"
 #include "core/steps/supersampled.h"
 
 namespace loom {
@@ -42,32 +44,35 @@ TimberSettings timber_of(const Settings& s, const StepContext& context) {
     return timber;
 }
 
-/// How far early wood and late wood are at a phase: an abrupt start that fades, and a slow rise.
-struct Growth {
-    float early, late;
-};
-Growth growth(float f, float step) {
-    const float start = step > 0 ? std::min(1.0f, f / step) : 1.0f;
-    const float t = std::clamp((f - 0.25f) / 0.73f, 0.0f, 1.0f), late = t * t * (3 - 2 * t);
-    // Over the pixel that the next ring begins in, what was late fades into what is early.
-    return {start * quick_exp(-f * 5),
-            late * (f > 1 - step ? (1 - f) / std::max(step, 1e-6f) * 0.5f + 0.5f : 1.0f) + (1 - start) * 0.5f};
+/// From the finest fibre to broad bands; fibres too fine for the picture fade.
+std::vector<NoiseSheet::Part> fibre_parts(const Settings& s, const StepContext& context) {
+    const struct {
+        double across, down;  // cells over 1024 design pixels
+        float weight;
+    } kinds[] = {{560, 30, 0.060f}, {460, 64, 0.045f}, {380, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
+    std::vector<NoiseSheet::Part> parts;
+    for (std::size_t k = 0; k < std::size(kinds); ++k) {
+        const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down,
+                     shown = share_shown(context.size.width / across);
+        if (shown > 0)
+            parts.push_back({across, down, static_cast<float>(kinds[k].weight * shown), mix64(context.seed, 0x66696200 + k)});
+    }
+    return parts;
 }
+
+constexpr int candidate_rows = 512;
 
 class Painter {
 public:
-    Painter(const Settings& s, const StepContext& context) : s_(s), context_(context), timber_(timber_of(s, context)) {
-        // Cells across and down the tile, and their share: from the finest fibre to broad bands.
-        const struct {
-            double across, down;
-            float weight;
-        } kinds[] = {{560, 30, 0.060f}, {460, 64, 0.045f}, {380, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
-        const double design = context.tile.width / 1024.0;
-        const bool end = s.cut == Cut::end;
-        for (std::size_t k = 0; k < std::size(kinds); ++k) {
-            const double across = kinds[k].across * design, down = end ? across : kinds[k].down * design;
-            fibres_.emplace_back(PlaceNoise(across, down, mix64(context.seed, 0x66696200 + k), context.size.width / across),
-                                 kinds[k].weight);
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s),
+          context_(context),
+          timber_(*context.job, timber_of(s, context)),
+          fibres_(*context.job, fibre_parts(s, context), std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 4096u)) {
+        const auto spread = static_cast<float>(s.ring_spread / 100);
+        for (int n = 0; n <= timber_.period(); ++n) {
+            strength_.push_back(1 - 0.72f * spread * ring_lot(n, 1));
+            own_.push_back(0.14f * spread * (ring_lot(n, 2) - 0.5f));
         }
     }
 
@@ -76,16 +81,25 @@ public:
         Plane tone(size);
         const bool high = context_.wants(height_plane);
         Plane height = high ? Plane(size) : Plane();
+        const auto width = static_cast<std::size_t>(size.width);
+        const RingLook look{static_cast<float>(timber_.gain_down()) / static_cast<float>(size.height),
+                            static_cast<float>(s_.fibres / 60), static_cast<float>(s_.early / 50),
+                            static_cast<float>(s_.late / 50)};
+        const RingLots lots{timber_.period(), strength_.data(), own_.data()};
         for_rows(*context_.job, size.height, [&](int first, int last) {
-            NoiseRows rows(size.width, 5);
-            float *u = rows[0], *v = rows[1], *fibre = rows[2], *phase = rows[3], *grain = rows[4];
+            // One place more, as rings look at the phase of the next one.
+            std::vector<float> u(width + 1), fibre(width + 1), phase(width + 1), grain(width), unseen(width),
+                fibres(static_cast<std::size_t>(fibres_.columns() + NoiseSheet::row_padding));
+            for (std::size_t x = 0; x <= width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
             for (int y = first; y < last; ++y) {
-                for (int x = 0; x < size.width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
-                std::fill_n(v, size.width, (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height));
-                timber_.at(u, v, size.width, fibre, phase);
-                rows.clear(4);
-                for (const auto& [noise, weight] : fibres_) noise.add(fibre, v, size.width, weight, grain);
-                row(phase, grain, u, v, tone.row(y), high ? height.row(y) : nullptr);
+                const float v = (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height);
+                timber_.row(v, u.data(), size.width + 1, fibre.data(), phase.data());
+                std::fill(grain.begin(), grain.end(), 0.0f);
+                fibres_.row(v, fibres.data());
+                add_line(fibres.data(), fibres_.columns(), fibre.data(), size.width, 1, grain.data());
+                float* high_row = high ? height.row(y) : nullptr;
+                ring_row(look, lots, phase.data(), grain.data(), size.width, tone.row(y), high ? high_row : unseen.data());
+                for (const Knot& knot : timber_.knots()) knot_row(knot, u.data(), v, tone.row(y), high_row);
             }
         });
         if (s_.pores > 0 || s_.rays > 0) draw_strokes(tone, high ? &height : nullptr);
@@ -95,43 +109,18 @@ public:
     }
 
 private:
-    float ring_lot(float ring, std::uint64_t which) const {
-        const int n = wrap(static_cast<int>(ring), timber_.period());
-        return unit_float(mix64(mix64(context_.seed, 0x72696e67 + static_cast<std::uint64_t>(n)), which));
-    }
-
-    void row(const float* phase, const float* grain, const float* u, const float* v, float* tone, float* height) const {
-        const int width = context_.size.width;
-        const float down = static_cast<float>(timber_.gain_down()) / static_cast<float>(context_.size.height);
-        const auto fibre = static_cast<float>(s_.fibres / 60), early_share = static_cast<float>(s_.early / 50),
-                   late_share = static_cast<float>(s_.late / 50), spread = static_cast<float>(s_.ring_spread / 100);
-        float ring = -1e9f, strength = 1, own = 0, next = 0;
-        for (int x = 0; x < width; ++x) {
-            const float across = x + 1 < width ? phase[x + 1] - phase[x] : phase[x] - phase[x - 1];
-            const float step = std::min(0.5f, 0.9f * std::sqrt(across * across + down * down));
-            const float n = quick_floor(phase[x]), f = phase[x] - n;
-            if (n != ring) {
-                ring = n;
-                strength = 1 - 0.45f * spread * ring_lot(n, 1) * 1.6f;
-                own = 0.14f * spread * (ring_lot(n, 2) - 0.5f), next = 0.14f * spread * (ring_lot(n + 1, 2) - 0.5f);
-            }
-            const Growth g = growth(f, step);
-            // Each ring has a tone of its own that goes over into the next one's at its end.
-            const float ring_tone = own + std::max(0.0f, (f - 0.75f) * 4) * (next - own);
-            tone[x] = 0.56f + 0.85f * fibre * grain[x] - 0.34f * late_share * strength * (g.late - 0.4f) -
-                      0.22f * early_share * strength * g.early + ring_tone;
-            if (height) height[x] = 0.8f - 0.05f * g.early + 0.03f * fibre * grain[x];
-        }
-        for (const Knot& knot : timber_.knots()) knot_row(knot, u, v, tone, height);
+    float ring_lot(int ring, std::uint64_t which) const {
+        const auto n = static_cast<std::uint64_t>(ring % timber_.period());
+        return unit_float(mix64(mix64(context_.seed, 0x72696e67 + n), which));
     }
 
     /// The knot's own disc: uneven rings of its own, a dark rim, a halo and a few short checks.
-    void knot_row(const Knot& knot, const float* u, const float* v, float* tone, float* height) const {
-        if (!Timber::beside(knot, v[0], 3 * knot.radius)) return;
+    void knot_row(const Knot& knot, const float* u, float v, float* tone, float* height) const {
+        if (!Timber::beside(knot, v, 3 * knot.radius)) return;
         const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
         for (int x = 0; x < context_.size.width; ++x) {
             float dx, dy;
-            if (Timber::from_knot(knot, u[x], v[x], dx, dy) > 3 * knot.radius) continue;
+            if (Timber::from_knot(knot, u[x], v, dx, dy) > 3 * knot.radius) continue;
             const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey),
                         turn = std::atan2(ey, ex);
             const float wobble = 1 + 0.07f * std::sin(2 * turn + shift) + 0.05f * std::sin(5 * turn + 2 * shift);
@@ -162,53 +151,54 @@ private:
         const double area = static_cast<double>(context_.tile.width) * context_.tile.height / (1024.0 * 1024.0);
         const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)), fine = pores / 3,
                   rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
-        std::vector<std::vector<Stroke>> parts(static_cast<std::size_t>((all + 2047) / 2048));
-        for_ranges(*context_.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
-            for (int part = first; part < last; ++part)
-                decide(part * 2048, std::min(2048, all - part * 2048), pores, fine, parts[static_cast<std::size_t>(part)]);
+        // Candidates are shared out over rows of the tile, each of which is one row of timber.
+        std::vector<Strokes> of_row(candidate_rows);
+        const NoiseSheet crowd(*context_.job, {{9, 4, 1, mix64(context_.seed, 0x63726f77)}});
+        for_ranges(*context_.job, candidate_rows, 16, [&](int first, int last) {
+            for (int row = first; row < last; ++row)
+                decide(row, all, pores, fine, crowd, of_row[static_cast<std::size_t>(row)]);
         });
-        std::vector<Stroke> strokes;
-        for (auto& part : parts)
-            for (Stroke& stroke : part) strokes.push_back(std::move(stroke));
-        std::vector<ObjectBox> boxes;
-        for (const Stroke& stroke : strokes) boxes.push_back(stroke.box(1.0f));
+        const Strokes strokes = Strokes::joined(of_row);
+        const std::vector<ObjectBox> boxes = strokes.boxes(1.0f);
         for_object_bands(*context_.job, context_.size, boxes, 64,
                          [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-                             StrokeRow row(context_.size.width);
                              for (const ObjectCopy& copy : copies) {
                                  const Stroke& stroke = strokes[copy.object];
                                  const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                                            to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                                 for (int y = from; y < to; ++y) {
-                                     if (!row.draw(stroke, copy.dx, copy.dy, y)) continue;
-                                     for (int x = row.first(); x <= row.last(); ++x) {
-                                         const float cover = row.cover(x);
-                                         tone.row(y)[x] -= stroke.tone * cover;
-                                         if (height)
-                                             height->row(y)[x] =
-                                                 std::max(0.0f, height->row(y)[x] - std::max(0.0f, stroke.tone) * 1.6f * cover);
-                                     }
-                                 }
+                                 paint_stroke(pen_of(stroke, copy.dx, copy.dy, from), strokes.parts_of(stroke),
+                                              static_cast<int>(stroke.count),
+                                              {StrokeMix::taken, stroke.tone, std::max(0.0f, stroke.tone) * 1.6f},
+                                              {tone.row(from), nullptr, height ? height->row(from) : nullptr, to - from,
+                                               tone.width()},
+                                              nullptr);
                              }
                          });
     }
 
-    void decide(int first, int count, int pores, int fine, std::vector<Stroke>& out) const {
-        NoiseRows rows(count, 6);
-        float *u = rows[0], *v = rows[1], *fibre = rows[2], *phase = rows[3], *beyond = rows[4], *crowd = rows[5];
-        auto lots = [&](int k) { return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(first + k)); };
-        for (int k = 0; k < count; ++k) u[k] = unit_float(mix64(lots(k), 0)), v[k] = unit_float(mix64(lots(k), 1));
-        timber_.at(u, v, count, fibre, phase);
+    void decide(int row, int all, int pores, int fine, const NoiseSheet& crowds, Strokes& out) const {
+        const int count = (all - row + candidate_rows - 1) / candidate_rows;
+        if (count <= 0) return;
+        const auto size = static_cast<std::size_t>(count);
+        std::vector<float> u(size), fibre(size), phase(size), beyond(size), crowd(size, 0.0f),
+            crowd_row(static_cast<std::size_t>(crowds.columns() + NoiseSheet::row_padding));
+        auto index_of = [&](std::size_t k) { return static_cast<int>(k) * candidate_rows + row; };
+        auto lots = [&](std::size_t k) {
+            return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(index_of(k)));
+        };
+        for (std::size_t k = 0; k < size; ++k) u[k] = unit_float(mix64(lots(k), 0));
+        const float middle = (static_cast<float>(row) + 0.5f) / candidate_rows;
+        timber_.row(middle, u.data(), count, fibre.data(), phase.data());
         // How the fibre leans: where the same fibre is a hair further down.
         constexpr float hair = 0.004f;
-        for (int k = 0; k < count; ++k) v[k] += hair;
-        timber_.at(u, v, count, beyond, nullptr);
-        for (int k = 0; k < count; ++k) v[k] -= hair;
-        PlaceNoise(9, 4, mix64(context_.seed, 0x63726f77)).add(u, v, count, 1, crowd);
+        timber_.row(middle + hair, u.data(), count, beyond.data(), nullptr);
+        crowds.row(middle, crowd_row.data());
+        add_line(crowd_row.data(), crowds.columns(), u.data(), count, 1, crowd.data());
+        std::vector<Strokes::Point> points;
         const double scale_x = context_.scale_x(), scale_y = context_.scale_y(), scale = std::sqrt(scale_x * scale_y);
         const bool end = s_.cut == Cut::end;
-        for (int k = 0; k < count; ++k) {
-            const int index = first + k;
+        for (std::size_t k = 0; k < size; ++k) {
+            const int index = index_of(k);
             const bool small = index >= pores && index < pores + fine, ray = index >= pores + fine;
             const Growth g = growth(phase[k] - std::floor(phase[k]), 0);
             const auto ring_porous = static_cast<float>(s_.pores_early / 100);
@@ -225,23 +215,24 @@ private:
             const double norm = length / 2 / std::hypot(wx, wy);
             Stroke stroke;
             const double x = static_cast<double>(u[k]) * context_.tile.width,
-                         y = static_cast<double>(v[k]) * context_.tile.height;
-            for (double side : {-1.0, 0.0, 1.0})
-                stroke.points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5),
+                         y = (row + static_cast<double>(unit_float(mix64(lots(k), 1)))) / candidate_rows * context_.tile.height;
+            points.clear();
+            for (double side : {-1.0, 1.0})
+                points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5),
                                          static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
             stroke.half_width = static_cast<float>(0.5 * s_.pore_width * scale * (small ? 0.5 : ray ? 1.2 : 1) * (end ? 2.2 : 1));
             stroke.taper = 0.7f;
             // Rays shine a little, pores are dark and deep.
             stroke.tone = ray ? -0.07f : small ? 0.12f : 0.20f + 0.12f * unit_float(mix64(lots(k), 4));
-            stroke.finish();
-            out.push_back(std::move(stroke));
+            out.add(stroke, points);
         }
     }
 
     const Settings& s_;
     const StepContext& context_;
     Timber timber_;
-    std::vector<std::pair<PlaceNoise, float>> fibres_;
+    NoiseSheet fibres_;
+    std::vector<float> strength_, own_;  ///< of each ring
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
@@ -286,7 +277,7 @@ StepDescription describe_rings() {
         .number("rays", "Rays", &Settings::rays, share, "How many rays shine in the late wood.")
         .rounded([](const Settings& s, Size) {
             if (s.cut == Cut::quarter) return std::string();
-            return "The rings move on by " + std::to_string(Timber({s.cut, s.bands}).period()) + " over the tile.";
+            return "The rings move on by " + std::to_string(ring_period({s.cut, s.bands})) + " over the tile.";
         })
         .shape([](const Settings&, Shape) {
             return Shape{1, false};

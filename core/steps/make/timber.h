@@ -3,14 +3,14 @@
 //
 // The coordinates of sawn timber: one fibre coordinate that flows round the knots and that everything fibrous is read at, and a
 // ring phase that gains a whole number over the tile. Noise is added to the phase and not to the place, so that flat-cut areas
-// wiggle and steep ones stay straight.
+// wiggle and steep ones stay straight. Everything is worked out by rows, as what fibres and rings are made of is slow along
+// them.
 #pragma once
 
 #include <cstdint>
 #include <vector>
 
-#include "core/catalogue/context.h"
-#include "core/noise/place_noise.h"
+#include "core/noise/noise_sheet.h"
 
 namespace loom {
 
@@ -29,6 +29,9 @@ struct TimberSettings {
     std::uint64_t seed = 0;
 };
 
+/// Rings after which ring numbers begin again.
+int ring_period(const TimberSettings& settings);
+
 struct Knot {
     float u, v, radius;
     std::uint64_t lots;
@@ -36,13 +39,12 @@ struct Knot {
 
 class Timber {
 public:
-    explicit Timber(const TimberSettings& settings);
+    Timber(const Job& job, const TimberSettings& settings);
 
-    /// Fibre coordinate and ring phase at places in tiles (fibres run along v); buffers are longer than `count` by
-    /// lattice_padding. `phase` may be null.
-    void at(const float* u, const float* v, int count, float* fibre, float* phase) const;
+    /// Fibre coordinate and ring phase at places u of the row at height v, all in tiles (fibres run along v). `phase` may be
+    /// null. Buffers are as long as `count`.
+    void row(float v, const float* u, int count, float* fibre, float* phase) const;
 
-    /// Rings after which ring numbers begin again.
     int period() const { return period_; }
     /// Rings that the phase gains over the tile downwards.
     int gain_down() const { return gain_; }
@@ -53,14 +55,15 @@ public:
     static float from_knot(const Knot& knot, float u, float v, float& dx, float& dy);
 
 private:
-    void sway(const float* u, const float* v, int count, float* fibre) const;
+    void sway(float v, const float* u, int count, float* fibre) const;
 
     TimberSettings s_;
     int period_ = 1, gain_ = 0;
     float pith_, width_;
     std::vector<Knot> knots_;
-    PlaceNoise slow_, faster_, bend_, bend_fine_, rings_;
-    std::vector<std::pair<PlaceNoise, float>> phases_;
+    NoiseSheet lean_, bend_, phases_;
+    std::vector<float> uneven_;  ///< how far the phase is moved, over one period of it
+    int uneven_columns_;
 };
 
 }  // namespace loom

@@ -1,0 +1,154 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/steps/make/stroke_kernel.h"
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/steps/make/stroke_kernel.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace loom {
+namespace HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
+
+HWY_INLINE float Least(float a, float b) { return a < b ? a : b; }
+HWY_INLINE float Most(float a, float b) { return a > b ? a : b; }
+HWY_INLINE float Share(float t) { return Least(Most(t, 0), 1); }
+
+/// A part as one row sees it.
+struct Near {
+    const StrokePart* part;
+    int from, to;
+};
+
+/// The parts near a row and the columns they may cover; how many they are.
+HWY_INLINE int FindNear(const StrokePen& pen, const StrokePart* parts, int count, float row, int width, Near* near,
+                        StrokeSpan& span) {
+    const float reach = pen.half + pen.edge, end = static_cast<float>(width - 1);
+    int found = 0;
+    span = {width, -1};
+    for (const StrokePart* part = parts; part < parts + count; ++part) {
+        if (row < part->top - reach || row > part->bottom + reach) continue;
+        // The piece that is near this row bounds the columns.
+        const float py = row - part->y;
+        float low = 0, high = 1;
+        if (part->per_wy != 0) {
+            const float t0 = (py - reach) * part->per_wy, t1 = (py + reach) * part->per_wy;
+            low = Share(Least(t0, t1)), high = Share(Most(t0, t1));
+        }
+        const float x0 = part->x + low * part->wx, x1 = part->x + high * part->wx;
+        const float left = Most(Least(x0, x1) - reach + pen.dx + 1, 0.0f), right = Least(Most(x0, x1) + reach + pen.dx, end);
+        if (right < left) continue;
+        Near& here = near[found++];
+        here = {part, static_cast<int>(left), static_cast<int>(right)};
+        span.first = here.from < span.first ? here.from : span.first, span.last = here.to > span.last ? here.to : span.last;
+    }
+    return found;
+}
+
+template <class D>
+struct Ink {
+    using V = hn::Vec<D>;
+    D d;
+    V zero = hn::Zero(d), one = hn::Set(d, 1.0f), tone, deep;
+
+    HWY_INLINE void Paint(StrokeMix mix, V cover, float* picture, float* whole, float* height) const {
+        const V before = hn::LoadU(d, picture);
+        switch (mix) {
+            case StrokeMix::lighter: hn::StoreU(hn::Max(before, hn::Mul(cover, tone)), d, picture); break;
+            case StrokeMix::darker:
+                hn::StoreU(hn::Min(before, hn::NegMulAdd(cover, hn::Sub(one, tone), one)), d, picture);
+                break;
+            case StrokeMix::over: {
+                const V w = hn::LoadU(d, whole);
+                hn::StoreU(hn::MulAdd(cover, hn::Sub(one, w), w), d, whole);
+                hn::StoreU(hn::MulAdd(cover, hn::Sub(tone, before), before), d, picture);
+                break;
+            }
+            case StrokeMix::taken: hn::StoreU(hn::NegMulAdd(cover, tone, before), d, picture); break;
+        }
+        if (!height) return;
+        const V h = hn::LoadU(d, height);
+        if (mix == StrokeMix::taken) {
+            hn::StoreU(hn::Max(hn::NegMulAdd(cover, deep, h), zero), d, height);
+        } else {
+            // Strokes that cross lie on each other.
+            const V piled = hn::MulAdd(hn::Mul(cover, hn::Set(d, 0.35f)), hn::Sub(one, h), hn::Mul(h, hn::Set(d, 0.94f)));
+            hn::StoreU(hn::IfThenElse(hn::Gt(cover, zero), piled, h), d, height);
+        }
+    }
+};
+
+/// Columns x and on, as many as D has lanes, of one row.
+template <class D>
+HWY_INLINE void Columns(D d, int x, float row, const StrokePen& pen, const Near* near, int found, const StrokeInk& ink,
+                        float* picture, float* whole, float* height, float* cover_out, float* place_out) {
+    using V = hn::Vec<D>;
+    const V zero = hn::Zero(d), one = hn::Set(d, 1.0f);
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    V cover = zero, place = zero;
+    for (const Near* at = near; at < near + found; ++at) {
+        if (at->from >= x + lanes || at->to < x) continue;
+        const StrokePart& part = *at->part;
+        const float py = row - part.y;
+        const V px = hn::Iota(d, static_cast<float>(x) - pen.dx - part.x), wx = hn::Set(d, part.wx);
+        const V along = hn::Mul(hn::MulAdd(px, wx, hn::Set(d, py * part.wy)), hn::Set(d, part.per_length2));
+        const V t = hn::Min(hn::Max(along, zero), one);
+        const V ox = hn::NegMulAdd(t, wx, px), oy = hn::NegMulAdd(t, hn::Set(d, part.wy), hn::Set(d, py));
+        const V away = hn::Sqrt(hn::MulAdd(ox, ox, hn::Mul(oy, oy)));
+        const V way = hn::MulAdd(t, hn::Set(d, part.share), hn::Set(d, part.start)), from_middle = hn::Sub(hn::Add(way, way), one);
+        const V thin = hn::NegMulAdd(hn::Set(d, pen.taper), hn::Mul(from_middle, from_middle), one);
+        const V inside = hn::Mul(hn::Add(hn::MulSub(hn::Set(d, pen.half), thin, away), hn::Set(d, pen.edge)),
+                                 hn::Set(d, 0.5f / pen.edge));
+        const V here = hn::Mul(hn::Mul(hn::Set(d, pen.fade), hn::Min(hn::Max(inside, zero), one)),
+                               hn::Min(one, hn::Add(thin, hn::Set(d, 0.3f))));
+        if (place_out) place = hn::IfThenElse(hn::Gt(here, cover), way, place);
+        cover = hn::Max(cover, here);
+    }
+    const Ink<D> paint{d, zero, one, hn::Set(d, ink.tone), hn::Set(d, ink.deep)};
+    paint.Paint(ink.mix, cover, picture + x, whole ? whole + x : nullptr, height ? height + x : nullptr);
+    if (cover_out) hn::StoreU(cover, d, cover_out + x), hn::StoreU(place, d, place_out + x);
+}
+
+void Stroke(const StrokePen& pen, const StrokePart* parts, int count, const StrokeInk& ink, const StrokePaper& paper,
+            const StrokeTrace* trace) {
+    // Most rows of a stroke are narrow.
+    const hn::CappedTag<float, 8> f;
+    const hn::CappedTag<float, 1> single;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    Near near[most_stroke_parts];
+    for (int y = 0; y < paper.rows; ++y) {
+        const float row = pen.row + static_cast<float>(y);
+        StrokeSpan span;
+        const int found = FindNear(pen, parts, count, row, paper.width, near, span);
+        if (trace) trace->spans[y] = span;
+        if (found == 0) continue;
+        const auto start = static_cast<std::size_t>(y) * static_cast<std::size_t>(paper.width);
+        float *picture = paper.picture + start, *whole = paper.whole ? paper.whole + start : nullptr,
+              *height = paper.height ? paper.height + start : nullptr;
+        float *cover = trace ? trace->cover + static_cast<std::size_t>(y) * trace->stride : nullptr,
+              *place = trace ? trace->place + static_cast<std::size_t>(y) * trace->stride : nullptr;
+        // A vector must not reach into the next row, which may be another thread's.
+        int x = span.first;
+        for (; x <= span.last && x + lanes <= paper.width; x += lanes)
+            Columns(f, x, row, pen, near, found, ink, picture, whole, height, cover, place);
+        for (; x <= span.last; ++x) Columns(single, x, row, pen, near, found, ink, picture, whole, height, cover, place);
+    }
+}
+
+}  // namespace HWY_NAMESPACE
+}  // namespace loom
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace loom {
+HWY_EXPORT(Stroke);
+
+void paint_stroke(const StrokePen& pen, const StrokePart* parts, int count, const StrokeInk& ink, const StrokePaper& paper,
+                  const StrokeTrace* trace) {
+    HWY_DYNAMIC_DISPATCH(Stroke)(pen, parts, count, ink, paper, trace);
+}
+
+}  // namespace loom
+#endif
