@@ -123,6 +123,7 @@ void lattice_noise_at(const Lattice& lattice, Basis basis, std::uint64_t seed, c
     row.p = row.q = zeros.data(), row.k1 = row.k2 = none.data();
     row.du = u, row.dv = v;
     row.count = count, row.weight = weight;
+    row.straight = lattice.b == 0 && lattice.c == 0 && lattice.a > 0 && lattice.d > 0;
     lattice_row(basis, row, out);
 }
 

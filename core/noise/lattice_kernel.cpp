@@ -117,7 +117,10 @@ struct Spot {
     VU k1[4][2], k2[4][2];
 };
 
-template <bool Moved>
+/// Whose places are found: each pixel's own, moved ones, or places on a lattice that is not turned.
+enum class Places { own, moved, straight };
+
+template <Places P>
 HWY_INLINE void Find(const LatticeRow& row, int x, Spot& s) {
     const F f;
     const I d;
@@ -130,13 +133,27 @@ HWY_INLINE void Find(const LatticeRow& row, int x, Spot& s) {
     const VU m1 = whole(lat.d1), m2 = whole(lat.d1 * lat.d2);
     const VU p1_step = whole(lat.r11), q1_step = whole(lat.r12);
     const VU p2_step = whole(lat.r21 * lat.d1), q2_step = whole(lat.r22 * lat.d1);
-    Each([&](int n) {
+    if constexpr (P != Places::straight) Each([&](int n) {
         s.p[n] = hn::Add(hn::LoadU(f, row.p + x + n * lanes), hn::Set(f, row.p_row));
         s.q[n] = hn::Add(hn::LoadU(f, row.q + x + n * lanes), hn::Set(f, row.q_row));
     });
     VU(&k1)[2] = s.k1[0];
     VU(&k2)[2] = s.k2[0];
-    if constexpr (Moved) {
+    if constexpr (P == Places::straight) {
+        // Residues are the whole parts themselves; as floats they are exact.
+        const VF a = hn::Set(f, static_cast<float>(lat.a)), e = hn::Set(f, static_cast<float>(lat.d)), half = hn::Set(f, 0.5f),
+                 per_a = hn::Set(f, 1 / static_cast<float>(lat.a)), per_e = hn::Set(f, 1 / static_cast<float>(lat.d)),
+                 stride = hn::Set(f, static_cast<float>(lat.d1));
+        Each([&](int n) {
+            const int at = x + n * lanes;
+            const VF p = hn::Mul(a, hn::LoadU(f, row.du + at)), q = hn::Mul(e, hn::LoadU(f, row.dv + at));
+            const VF i = hn::Floor(p), j = hn::Floor(q);
+            s.p[n] = hn::Sub(p, i), s.q[n] = hn::Sub(q, j);
+            const VF i_rest = hn::NegMulAdd(a, hn::Floor(hn::Mul(hn::Add(i, half), per_a)), i),
+                     j_rest = hn::NegMulAdd(e, hn::Floor(hn::Mul(hn::Add(j, half), per_e)), j);
+            k1[n] = hn::BitCast(u, hn::ConvertTo(d, i_rest)), k2[n] = hn::BitCast(u, hn::ConvertTo(d, hn::Mul(j_rest, stride)));
+        });
+    } else if constexpr (P == Places::moved) {
         const float inverse1 = 1.0f / static_cast<float>(lat.d1), inverse2 = 1.0f / static_cast<float>(lat.d2);
         const auto a = static_cast<float>(lat.a), b = static_cast<float>(lat.b), c = static_cast<float>(lat.c),
                    e = static_cast<float>(lat.d);
@@ -182,15 +199,15 @@ HWY_INLINE void Find(const LatticeRow& row, int x, Spot& s) {
     });
 }
 
-template <Basis B, bool Moved>
-void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
+template <Basis B, Places P>
+HWY_FLATTEN void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
     const F f;
     const int lanes = static_cast<int>(hn::Lanes(f));
     const VF one = hn::Set(f, 1.0f), weight = hn::Set(f, row.weight);
     const VU seed = hn::Set(U(), row.seed);
     for (int x = 0; x < row.count; x += 2 * lanes) {
         Spot s;
-        Find<Moved>(row, x, s);
+        Find<P>(row, x, s);
         // Each corner's share: what its hash says at the pixel's offset from it.
         VF corner[4][2], value[2];
         [[maybe_unused]] VF squares[2] = {hn::Zero(f), hn::Zero(f)};
@@ -229,7 +246,12 @@ void Row(const LatticeRow& row, float* HWY_RESTRICT out) {
 
 template <Basis B>
 void RowOf(const LatticeRow& row, float* out) {
-    row.du ? Row<B, true>(row, out) : Row<B, false>(row, out);
+    if (row.straight)
+        Row<B, Places::straight>(row, out);
+    else if (row.du)
+        Row<B, Places::moved>(row, out);
+    else
+        Row<B, Places::own>(row, out);
 }
 
 void GradientRow(const LatticeRow& row, float* out) { RowOf<Basis::gradient>(row, out); }

@@ -20,6 +20,7 @@ struct LatticeRow {
     const float *du, *dv;
     int count;
     float weight;
+    bool straight = false;  ///< the lattice is not turned, and du and dv alone say the place: p, q and k are not read
 };
 
 /// Adds `weight` times the noise of the row to `out`.

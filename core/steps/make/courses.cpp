@@ -6,11 +6,11 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/noise/clouds.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/bonds.h"
+#include "core/steps/make/courses_kernel.h"
 #include "core/steps/object_sheet.h"
 
 namespace loom {
@@ -27,13 +27,6 @@ struct Settings {
     double spread = 40;
     double turn = 0.5, tilt = 25, offset = 20;
     Show show = Show::tone;
-};
-
-/// A unit as it lies: in pixels, with what its lots made of it.
-struct Laid {
-    float x, y, half_x, half_y;  ///< middle and half sides, joint taken off
-    float c, s;                  ///< turn
-    float tone, wear, tilt_x, tilt_y, level;
 };
 
 class Painter {
@@ -56,7 +49,7 @@ public:
         };
         const CloudField worn = rough(36, 4, 1), chipped = rough(14, 3, 2);
         std::vector<ObjectBox> boxes;
-        for (const Laid& unit : units_) {
+        for (const LaidUnit& unit : units_) {
             const float reach = std::hypot(unit.half_x, unit.half_y) * std::abs(unit.s) + 1;
             boxes.push_back({unit.x - unit.half_x - reach, unit.y - unit.half_y - reach, unit.x + unit.half_x + reach,
                              unit.y + unit.half_y + reach});
@@ -64,13 +57,16 @@ public:
         for_object_bands(*context_.job, context_.size, boxes, 16,
                          [&](int first, int last, const std::vector<ObjectCopy>& copies) {
                              const auto padded = static_cast<std::size_t>(worn.padded_width());
-                             std::vector<float> wear(padded), chips(padded), depth(static_cast<std::size_t>(context_.size.width));
+                             const auto width = static_cast<std::size_t>(context_.size.width);
+                             std::vector<float> wear(padded), chips(padded), depth(width), mine(width), unseen(width);
                              for (int y = first; y < last; ++y) {
                                  if (s_.wear > 0) worn.row(y, wear.data());
                                  if (s_.chips > 0) chipped.row(y, chips.data());
                                  std::fill(depth.begin(), depth.end(), 0.0f);
                                  for (const ObjectCopy& copy : copies)
-                                     row(sheet, copy, boxes[copy.object], y, wear.data(), chips.data(), depth.data());
+                                     row(sheet, copy, boxes[copy.object], y,
+                                         {wear.data(), chips.data(), depth.data(), mine.data(), sheet.colour(0, y),
+                                          sheet.height(y) ? sheet.height(y) : unseen.data(), UnitShow::cover, 1});
                              }
                          });
         return sheet.finish();
@@ -82,7 +78,7 @@ private:
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(mix64(context_.seed, 0x636f75 + id), which)) * 2 - 1; };
         const double sx = context_.size.width, sy = context_.size.height;
         const double joint_x = s_.joint / 2 * context_.scale_x(), joint_y = s_.joint / 2 * context_.scale_y();
-        Laid laid{};
+        LaidUnit laid{};
         const double shift = s_.offset / 100;
         laid.half_x = static_cast<float>(std::max(0.5, unit.width / 2 * sx - joint_x * (1 - 0.3 * shift * lot(1))));
         laid.half_y = static_cast<float>(std::max(0.5, unit.height / 2 * sy - joint_y * (1 - 0.3 * shift * lot(2))));
@@ -97,45 +93,31 @@ private:
         units_.push_back(laid);
     }
 
-    void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, const float* wear, const float* chips,
-             float* depth) const {
-        const Laid& unit = units_[copy.object];
+    void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, UnitRow row) const {
+        const LaidUnit& unit = units_[copy.object];
         const float dy = static_cast<float>(y) - unit.y - copy.dy;
         if (static_cast<float>(y) < box.top + copy.dy || static_cast<float>(y) > box.bottom + copy.dy) return;
         const int from = std::max(0, static_cast<int>(box.left + copy.dx)),
                   to = std::min(context_.size.width - 1, static_cast<int>(box.right + copy.dx) + 1);
         const auto scale = static_cast<float>(scale_);
-        const float wear_px = static_cast<float>(s_.wear / 100) * 3.2f * scale * unit.wear,
-                    chip_px = static_cast<float>(s_.chips / 100) * 9.0f * scale * unit.wear,
-                    bevel = static_cast<float>(std::max(1.0, 0.5 * s_.joint + 0.3 * s_.corner)) * scale,
-                    corner = std::min({corner_, unit.half_x, unit.half_y});
-        float *picture = sheet.colour(0, y), *height = sheet.height(y);
-        const float per_width = 1 / (2 * unit.half_x), per_height = 1 / (2 * unit.half_y), per_bevel = 1 / bevel,
-                    per_wear = 1 / (6 * scale), full = s_.show == Show::tone ? unit.tone : 1.0f;
-        const bool needs_top = height || s_.show == Show::height;
+        const UnitEdges edges{corner_,
+                              static_cast<float>(std::max(1.0, 0.5 * s_.joint + 0.3 * s_.corner)) * scale,
+                              static_cast<float>(s_.wear / 100) * 3.2f * scale,
+                              static_cast<float>(s_.chips / 100) * 9.0f * scale,
+                              18 * scale,
+                              12 * scale,
+                              6 * scale};
+        row.show = s_.show == Show::height  ? UnitShow::height
+                   : s_.show == Show::joint ? UnitShow::joint
+                                            : UnitShow::cover;
+        row.full = s_.show == Show::tone ? unit.tone : 1.0f;
+        unit_row(unit, edges, copy.dx, dy, from, to, row);
+        if (!sheet.owned()) return;
         for (int x = from; x <= to; ++x) {
+            if (row.mine[x] <= 0) continue;
             const float dx = static_cast<float>(x) - unit.x - copy.dx;
-            const float px = unit.c * dx + unit.s * dy, py = unit.c * dy - unit.s * dx;
-            const float qx = std::abs(px) - (unit.half_x - corner), qy = std::abs(py) - (unit.half_y - corner);
-            const float ox = std::max(qx, 0.0f), oy = std::max(qy, 0.0f);
-            // Distance inwards from the rounded outline.
-            float inside =
-                corner - std::min(std::max(qx, qy), 0.0f) - (ox > 0 && oy > 0 ? std::sqrt(ox * ox + oy * oy) : ox + oy);
-            if (inside < -1) continue;
-            if (wear_px > 0 && inside < 18 * scale) inside -= wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-inside * per_wear);
-            if (chip_px > 0 && inside < 12 * scale) inside -= chip_px * std::max(0.0f, chips[x] - 1.1f);
-            if (inside <= depth[x] - 0.5f || inside <= -0.5f) continue;
-            const float cover = std::min(1.0f, inside + 0.5f);
-            depth[x] = std::max(inside, depth[x]);
-            const float u = px * per_width, v = py * per_height;
-            float top = 0;
-            if (needs_top)
-                top = (inside > 8 * bevel ? 1.0f : 1 - quick_exp(-std::max(0.0f, inside) * per_bevel)) *
-                      (unit.level + unit.tilt_x * u * 2 + unit.tilt_y * v * 2);
-            const float shown = s_.show == Show::height ? top : cover * full;
-            picture[x] = s_.show == Show::joint ? std::min(picture[x], 1 - cover) : std::max(picture[x], shown);
-            if (height) height[x] = std::max(height[x], top);
-            if (inside > 0) sheet.own(x, y, copy.object + 1, u + 0.5f, v + 0.5f);
+            sheet.own(x, y, copy.object + 1, 0.5f + (unit.c * dx + unit.s * dy) / (2 * unit.half_x),
+                      0.5f + (unit.c * dy - unit.s * dx) / (2 * unit.half_y));
         }
     }
 
@@ -143,7 +125,7 @@ private:
     const StepContext& context_;
     double scale_;
     float corner_ = 0;
-    std::vector<Laid> units_;
+    std::vector<LaidUnit> units_;
 };
 
 Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }

@@ -118,7 +118,10 @@ private:
     void knot_row(const Knot& knot, const float* u, float v, float* tone, float* height) const {
         if (!Timber::beside(knot, v, 3 * knot.radius)) return;
         const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
-        for (int x = 0; x < context_.size.width; ++x) {
+        const int width = context_.size.width, middle = static_cast<int>(knot.u * static_cast<float>(width)),
+                  reach = std::min(width / 2, static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 1);
+        for (int column = middle - reach; column < middle + reach; ++column) {
+            const int x = wrap(column, width);
             float dx, dy;
             if (Timber::from_knot(knot, u[x], v, dx, dy) > 3 * knot.radius) continue;
             const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey),

@@ -4,14 +4,16 @@
 // Cloth from a draft: bent round yarns that are tested by depth against each other at every pixel, with their twist read in
 // unrolled coordinates.
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
+#include "core/noise/noise_sheet.h"
 #include "core/noise/place_noise.h"
 #include "core/steps/all_steps.h"
-#include "core/steps/make/yarns.h"
+#include "core/steps/make/weave_kernel.h"
 #include "core/steps/object_sheet.h"
 #include "core/steps/supersampled.h"
 
@@ -61,12 +63,6 @@ Counts counts_of(const Settings& s, const Draft& draft) {
     return {whole_repeats(s.warp, draft.ends), whole_repeats(s.weft, draft.picks)};
 }
 
-/// What a pixel shows of a yarn.
-struct Hit {
-    int yarn = -1;                                     ///< warps first, then wefts
-    float z = -1e9f, across = 0, along = 0, rise = 0;  ///< height; place across it, -1..1; crossings along it; over or under
-};
-
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context)
@@ -81,22 +77,37 @@ public:
         twist_.emplace_back(PlaceNoise(1.5 * finest, 53, mix64(context.seed, 32), pixels() / 1.5), 0.5f);
         fuzz_.emplace_back(PlaceNoise(2.2 * finest, 40, mix64(context.seed, 33), pixels() / 2.2), 0.7f);
         fuzz_.emplace_back(PlaceNoise(1.9 * finest, 2.2 * finest, mix64(context.seed, 34), pixels() / 1.9), 0.5f);
-        for (std::uint64_t k = 0; k < 4; ++k) uneven_.emplace_back(k % 2 ? 18 : 5, k % 2 ? 18 : 5, mix64(context.seed, 21 + k));
         start_ = unit_float(mix64(context.seed, 41));
         for (int yarn = 0; yarn < counts_.warp + counts_.weft; ++yarn)
             for (std::uint64_t which : {1u, 2u, 3u})
-                lots_.push_back(unit_float(mix64(mix64(context.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)));
+                lots_[which - 1].push_back(
+                    unit_float(mix64(mix64(context.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)));
         const double width = s.width / 100 * (1 - s.gap / 100);
-        warp_half_ = static_cast<float>(0.56 * width), weft_half_ = static_cast<float>(0.45 * width);
-        warp_thick_ = static_cast<float>(0.2 + 0.4 * s.roundness / 100), weft_thick_ = 0.8f * warp_thick_;
+        const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
+        warp_ = {static_cast<float>(0.56 * width), thick, 0}, weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f};
+        weft_reach_ = wefts_.reach(weft_.half);
     }
 
     Bundle paint() {
         ObjectSheet sheet(context_, 3, false);
+        const NoiseSheet uneven_x(*context_.job, uneven(21)), uneven_y(*context_.job, uneven(23));
         for_rows(*context_.job, context_.size.height, [&](int first, int last) {
-            NoiseRows rows(context_.size.width, 8);
-            std::vector<Hit> best(static_cast<std::size_t>(context_.size.width)), second(best.size());
-            for (int y = first; y < last; ++y) row(sheet, y, rows, best, second);
+            NoiseRows rows(context_.size.width, 14);
+            std::vector<float> line(static_cast<std::size_t>(uneven_x.columns() + NoiseSheet::row_padding));
+            for (int y = first; y < last; ++y) {
+                float *u = rows[0], *across = rows[1], *down = rows[2];
+                const float v = (static_cast<float>(y) + 0.5f) / static_cast<float>(context_.size.height);
+                for (int x = 0; x < context_.size.width; ++x) {
+                    u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(context_.size.width);
+                    // Picks are counted from below, as cloth grows.
+                    across[x] = u[x] * static_cast<float>(counts_.warp) + start_,
+                    down[x] = (1 - v) * static_cast<float>(counts_.weft) + start_;
+                }
+                // The whole cloth lies a little uneven.
+                uneven_x.row(v, line.data()), add_line(line.data(), uneven_x.columns(), u, context_.size.width, 1, across);
+                uneven_y.row(v, line.data()), add_line(line.data(), uneven_y.columns(), u, context_.size.width, 1, down);
+                row(sheet, y, rows);
+            }
         });
         return sheet.finish();
     }
@@ -112,151 +123,93 @@ private:
         y.arch = warp ? 0.9 : 0.4, y.seed = mix64(context_.seed, salt);
         return y;
     }
+    std::vector<NoiseSheet::Part> uneven(std::uint64_t salt) const {
+        const auto amount = static_cast<float>(s_.jitter / 100);
+        return {{5, 5, 0.22f * amount, mix64(context_.seed, salt)}, {18, 18, 0.12f * amount, mix64(context_.seed, salt + 1)}};
+    }
     /// Pixels a pitch, of the finer direction.
     double pixels() const {
         return std::min(static_cast<double>(context_.size.width) / counts_.warp,
                         static_cast<double>(context_.size.height) / counts_.weft);
     }
 
-    /// What a yarn with this place shows where it is `off` pitches from its middle line.
-    static void show(int yarn, const YarnPlace& place, float off, float along, float half, float thick, float lift, Hit& best,
-                     Hit& second) {
-        const float d = (off - place.shift) / (half * place.swell * (1 + 0.13f * place.rise));
-        if (d <= -1 || d >= 1) return;
-        const float z = 0.36f * place.rise + lift + thick * place.swell * std::sqrt(1 - d * d);
-        if (z > best.z)
-            second = best, best = {yarn, z, d, along, place.rise};
-        else if (z > second.z)
-            second = {yarn, z, d, along, place.rise};
-    }
-
-    static float within(float along, float crossings) {
-        if (along < 0 || along >= crossings) along -= quick_floor(along / crossings) * crossings;
-        return along < crossings ? along : 0;
-    }
-
     /// Warps stand upright: each has one place on its way for the whole row, and covers a few pixels.
-    void look_at_warps(const float* across, const float* down, std::vector<Hit>& best, std::vector<Hit>& second) const {
-        const int width = context_.size.width;
-        const float pitch = static_cast<float>(width) / static_cast<float>(counts_.warp),
-                    crossings = static_cast<float>(counts_.weft);
-        const float start = across[0] - 0.5f / pitch;
+    void show_warps(const WovenRow& row) const {
+        const float pitch = static_cast<float>(row.count) / static_cast<float>(counts_.warp);
+        const float start = row.across[0] - 0.5f / pitch;
         for (int k = floor_to_int(start) - 2; k <= floor_to_int(start) + counts_.warp + 2; ++k) {
             // Where its middle lies, near enough; places and widths are then those of each pixel.
-            const int middle = std::clamp(static_cast<int>((static_cast<float>(k) + 0.5f - start) * pitch), 0, width - 1);
-            const float along = within(down[middle], crossings);
-            const int yarn = wrap(k, counts_.warp);
-            const YarnPlace place = warps_.at(yarn, warps_.find(along));
-            const float reach = (warp_half_ * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
             const float centre = (static_cast<float>(k) + 0.5f - start) * pitch;
+            const int middle = std::clamp(static_cast<int>(centre), 0, row.count - 1), yarn = wrap(k, counts_.warp);
+            const YarnPlace place = warps_.at(yarn, row.along_warp[middle]);
+            const float reach = (warp_.half * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
             const int from = std::max(0, static_cast<int>(centre - reach)),
-                      to = std::min(width - 1, static_cast<int>(centre + reach) + 1);
-            for (int x = from; x <= to; ++x)
-                show(yarn, place, across[x] - static_cast<float>(k) - 0.5f, within(down[x], crossings), warp_half_, warp_thick_,
-                     0.0f, best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
+                      to = std::min(row.count - 1, static_cast<int>(centre + reach) + 1);
+            show_upright(row, from, to, static_cast<float>(yarn), static_cast<float>(k) + 0.5f, place, warp_);
         }
     }
 
     /// Wefts lie along the row: the few that are near are followed through it.
-    void look_at_wefts(const float* across, const float* down, std::vector<Hit>& best, std::vector<Hit>& second) const {
-        const int width = context_.size.width;
-        const auto crossings = static_cast<float>(counts_.warp);
-        const auto [low, high] = std::minmax_element(down, down + width);
-        const float widest = 1.9f * weft_half_;
-        for (int k = floor_to_int(*low - widest - 0.5f) + 1; k <= floor_to_int(*high + widest - 0.5f); ++k) {
-            const int yarn = wrap(k, counts_.weft);
-            for (int x = 0; x < width; ++x) {
-                const float off = down[x] - static_cast<float>(k) - 0.5f;
-                if (off > widest || off < -widest) continue;
-                const float along = within(across[x], crossings);
-                show(counts_.warp + yarn, wefts_.at(yarn, wefts_.find(along)), off, along, weft_half_, weft_thick_, -0.03f,
-                     best[static_cast<std::size_t>(x)], second[static_cast<std::size_t>(x)]);
+    void show_wefts(const WovenRow& row) const {
+        constexpr int piece = 128;
+        for (int from = 0; from < row.count; from += piece) {
+            const int to = std::min(row.count, from + piece) - 1;
+            const auto [low, high] = reach_down(row, from, to);
+            for (int k = floor_to_int(low - weft_reach_ - 0.5f) + 1; k <= floor_to_int(high + weft_reach_ - 0.5f); ++k) {
+                const int yarn = wrap(k, counts_.weft);
+                show_lying(row, from, to, static_cast<float>(counts_.warp + yarn), static_cast<float>(k) + 0.5f, wefts_, yarn,
+                           weft_);
             }
         }
     }
 
-    /// Draws of each yarn: where its twist and its fibres begin, and the depth of its dye.
-    float yarn_lot(int yarn, std::size_t which) const { return lots_[3 * static_cast<std::size_t>(yarn) + which]; }
-
-    void row(ObjectSheet& sheet, int y, NoiseRows& rows, std::vector<Hit>& best, std::vector<Hit>& second) const {
+    void row(ObjectSheet& sheet, int y, NoiseRows& rows) const {
         const int width = context_.size.width;
-        float *u = rows[0], *v = rows[1], *du = rows[2], *dv = rows[3], *twist = rows[4], *fuzz = rows[5];
-        for (int x = 0; x < width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(width);
-        std::fill_n(v, width, (static_cast<float>(y) + 0.5f) / static_cast<float>(context_.size.height));
-        for (std::size_t k : {2u, 3u, 4u, 5u}) rows.clear(k);
-        // The whole cloth lies a little uneven.
-        const auto uneven = static_cast<float>(s_.jitter / 100);
-        if (uneven > 0) {
-            uneven_[0].add(u, v, width, 0.22f * uneven, du), uneven_[1].add(u, v, width, 0.12f * uneven, du);
-            uneven_[2].add(u, v, width, 0.22f * uneven, dv), uneven_[3].add(u, v, width, 0.12f * uneven, dv);
-        }
-        // Picks are counted from below, as cloth grows. From here on the places are in pitches.
-        for (int x = 0; x < width; ++x) {
-            du[x] += u[x] * static_cast<float>(counts_.warp) + start_,
-                dv[x] += (1 - v[x]) * static_cast<float>(counts_.weft) + start_;
-            best[static_cast<std::size_t>(x)] = second[static_cast<std::size_t>(x)] = Hit{};
-        }
-        look_at_warps(du, dv, best, second);
-        look_at_wefts(du, dv, best, second);
+        float *along_warp = rows[3], *along_weft = rows[4];
+        const WovenRow woven{width, rows[1], rows[2], along_warp, along_weft, rows[5], rows[6], rows[7], rows[8], rows[9], rows[10]};
+        begin_row(woven, static_cast<float>(counts_.weft), static_cast<float>(counts_.warp), along_warp, along_weft);
+        show_warps(woven);
+        show_wefts(woven);
         // Twist runs round the yarn: its noise is read where the surface would lie unrolled.
         // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
         const auto lean = static_cast<float>(0.5 / std::tan(std::max(12.0, s_.twist) * 3.14159265358979323846 / 180));
-        float *tu = rows[6], *tv = rows[7];
-        for (int x = 0; x < width; ++x) {
-            const Hit& hit = best[static_cast<std::size_t>(x)];
-            const bool warp = hit.yarn < counts_.warp;
-            const float turns = 1 / static_cast<float>(warp ? counts_.weft : counts_.warp), angle = quick_asin(hit.across);
-            tu[x] = hit.yarn < 0 ? 0 : (hit.along + lean * angle) * turns + yarn_lot(hit.yarn, 0);
-            tv[x] = hit.yarn < 0 ? 0 : 0.3f * angle + 2 * hit.along * turns + yarn_lot(hit.yarn, 1);
-        }
-        for (const auto& [noise, weight] : twist_) noise.add(tu, tv, width, weight, twist);
+        float *u = rows[0], *v = rows[11], *twist = rows[12], *fuzz = rows[13];
+        twist_row(woven,
+                  {counts_.warp, 1 / static_cast<float>(counts_.weft), 1 / static_cast<float>(counts_.warp), lean,
+                   lots_[0].data(), lots_[1].data()},
+                  u, v);
+        rows.clear(12), rows.clear(13);
+        if (s_.twist_depth > 0)
+            for (const auto& [noise, weight] : twist_) noise.add(u, v, width, weight, twist);
         if (s_.fuzz > 0)
-            for (const auto& [noise, weight] : fuzz_) noise.add(tu, tv, width, weight, fuzz);
-        shade(sheet, y, best, second, twist, fuzz);
-    }
-
-    void shade(ObjectSheet& sheet, int y, const std::vector<Hit>& best, const std::vector<Hit>& second, const float* twist,
-               const float* fuzz) const {
-        float *red = sheet.colour(0, y), *green = sheet.colour(1, y), *blue = sheet.colour(2, y), *height = sheet.height(y);
-        const auto depth = static_cast<float>(s_.twist_depth / 100), hairy = static_cast<float>(s_.fuzz / 100);
-        const float low = 0.42f, high = 0.36f + warp_thick_ * 1.2f;
-        for (int x = 0; x < context_.size.width; ++x) {
-            const Hit& hit = best[static_cast<std::size_t>(x)];
-            const float rough = depth * twist[x] + 0.6f * hairy * fuzz[x];
-            Colour colour = colour_of(hit, rough);
-            // The rim of a yarn covers its last pixel in part.
-            const Hit& behind = second[static_cast<std::size_t>(x)];
-            if (hit.yarn >= 0) {
-                const bool warp = hit.yarn < counts_.warp;
-                const float pitch = warp ? static_cast<float>(context_.size.width) / static_cast<float>(counts_.warp)
-                                         : static_cast<float>(context_.size.height) / static_cast<float>(counts_.weft);
-                const float cover = (1 - std::abs(hit.across)) * (warp ? warp_half_ : weft_half_) * pitch + 0.5f;
-                if (cover < 1) {
-                    const Colour below = colour_of(behind, 0);
-                    colour = {below.red + cover * (colour.red - below.red), below.green + cover * (colour.green - below.green),
-                              below.blue + cover * (colour.blue - below.blue)};
-                }
-                sheet.own(x, y, static_cast<std::uint32_t>(hit.yarn + 1),
-                          hit.along / static_cast<float>(warp ? counts_.weft : counts_.warp), 0.5f + 0.5f * hit.across);
-            }
-            red[x] = colour.red, green[x] = colour.green, blue[x] = colour.blue;
-            if (height) height[x] = hit.yarn < 0 ? 0.0f : std::clamp((hit.z + 0.06f * rough + low) / (low + high), 0.0f, 1.0f);
+            for (const auto& [noise, weight] : fuzz_) noise.add(u, v, width, weight, fuzz);
+        float* const colour[3] = {sheet.colour(0, y), sheet.colour(1, y), sheet.colour(2, y)};
+        shade_row(woven, look(), twist, fuzz, colour, sheet.height(y));
+        if (!sheet.owned()) return;
+        for (int x = 0; x < width; ++x) {
+            const bool warp = woven.yarn[x] < static_cast<float>(counts_.warp);
+            const float along = warp ? along_warp[x] / static_cast<float>(counts_.weft)
+                                     : along_weft[x] / static_cast<float>(counts_.warp);
+            if (woven.yarn[x] >= 0)
+                sheet.own(x, y, static_cast<std::uint32_t>(woven.yarn[x]) + 1, along, 0.5f + 0.5f * woven.d[x]);
         }
     }
 
-    Colour colour_of(const Hit& hit, float rough) const {
+    WovenLook look() const {
+        WovenLook look{};
+        look.warps = counts_.warp;
+        const Colour &a = s_.warp_colour, &b = s_.weft_colour;
+        const float warp[3] = {a.red, a.green, a.blue}, weft[3] = {b.red, b.green, b.blue};
         // Between the yarns it is dark.
-        if (hit.yarn < 0) return {0.25f * s_.warp_colour.red, 0.25f * s_.warp_colour.green, 0.25f * s_.warp_colour.blue};
-        const Colour& base = hit.yarn < counts_.warp ? s_.warp_colour : s_.weft_colour;
-        const auto dye = static_cast<float>(s_.dye / 100), fade = static_cast<float>(s_.fade / 100);
-        const auto t = std::clamp((hit.z - 0.12f) / 0.55f, 0.0f, 1.0f);
-        // What stands out is worn pale; what lies deep keeps its dye and sees less light.
-        const float worn = 0.55f * fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough);
-        const float rim = hit.across * hit.across;
-        const float light = 1 + 0.5f * dye * (yarn_lot(hit.yarn, 2) - 0.5f) + 0.16f * rough -
-                            0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim;
-        auto channel = [&](float value) { return std::clamp(value * light + worn * (0.86f - value), 0.0f, 1.0f); };
-        return {channel(base.red), channel(base.green), channel(base.blue)};
+        for (int c = 0; c < 3; ++c)
+            look.warp_colour[c] = warp[c], look.weft_colour[c] = weft[c], look.gap_colour[c] = 0.25f * warp[c];
+        look.warp_pixels = warp_.half * static_cast<float>(context_.size.width) / static_cast<float>(counts_.warp);
+        look.weft_pixels = weft_.half * static_cast<float>(context_.size.height) / static_cast<float>(counts_.weft);
+        look.dye = static_cast<float>(s_.dye / 100), look.fade = static_cast<float>(s_.fade / 100);
+        look.twist_depth = static_cast<float>(s_.twist_depth / 100), look.hair = static_cast<float>(s_.fuzz / 100);
+        look.low = 0.42f, look.span = look.low + 0.36f + warp_.thick * 1.2f;
+        look.lots_dye = lots_[2].data();
+        return look;
     }
 
     const Settings& s_;
@@ -265,10 +218,10 @@ private:
     Counts counts_;
     Yarns warps_, wefts_;
     std::vector<std::pair<PlaceNoise, float>> twist_, fuzz_;
-    std::vector<PlaceNoise> uneven_;
-    std::vector<float> lots_;
-    float start_ = 0;  ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
-    float warp_half_, weft_half_, warp_thick_, weft_thick_;
+    std::array<std::vector<float>, 3> lots_;  ///< of each yarn: where its twist begins, along and round; depth of its dye
+    float start_ = 0;                         ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
+    YarnBody warp_{}, weft_{};
+    float weft_reach_ = 0;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {

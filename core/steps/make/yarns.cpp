@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/image/plane.h"
 
 namespace loom {
@@ -13,14 +14,24 @@ namespace loom {
 namespace {
 
 /// Periodic smooth noise of one yarn, -1..1: draws at `cells` places with soft steps between.
-float along_noise(std::uint64_t seed, double share, int cells) {
-    const double place = share * cells, whole = std::floor(place);
-    auto draw = [&](int k) {
-        return 2 * static_cast<double>(unit_float(mix64(seed, static_cast<std::uint64_t>(wrap(k, cells))))) - 1;
-    };
-    const double t = place - whole, s = t * t * (3 - 2 * t);
-    return static_cast<float>(draw(static_cast<int>(whole)) * (1 - s) + draw(static_cast<int>(whole) + 1) * s);
-}
+class AlongNoise {
+public:
+    AlongNoise(std::uint64_t seed, int cells) : cells_(static_cast<float>(cells)) {
+        for (int k = 0; k < cells; ++k) draws_.push_back(2 * unit_float(mix64(seed, static_cast<std::uint64_t>(k))) - 1);
+        draws_.push_back(draws_.front()), draws_.push_back(draws_.front());
+    }
+    /// At a share of the yarn's way, 0..1.
+    float at(float share) const {
+        const float place = share * cells_;
+        const auto cell = static_cast<std::size_t>(place);
+        const float t = place - static_cast<float>(cell);
+        return draws_[cell] + t * t * (3 - 2 * t) * (draws_[cell + 1] - draws_[cell]);
+    }
+
+private:
+    float cells_;
+    std::vector<float> draws_;
+};
 
 /// Over and under, held for a crossing each, softened by a bell of `deviation` crossings; periodic over `signs`.
 std::vector<float> softened(const std::vector<float>& signs, int per_crossing, double deviation) {
@@ -43,7 +54,7 @@ std::vector<float> softened(const std::vector<float>& signs, int per_crossing, d
 }  // namespace
 
 Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const YarnSettings& s)
-    : count_(count), length_(crossings * per_crossing) {
+    : entries_(crossings * per_crossing) {
     const int kinds = warp ? draft.ends : draft.picks, repeat = warp ? draft.picks : draft.ends;
     std::vector<std::vector<float>> profile;
     for (int kind = 0; kind < kinds; ++kind) {
@@ -59,7 +70,9 @@ Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const Yarn
         const auto& rise = profile[static_cast<std::size_t>(wrap(yarn, kinds))];
         return rise[static_cast<std::size_t>(k) % rise.size()];
     };
-    places_.resize(static_cast<std::size_t>(count) * static_cast<std::size_t>(length_));
+    places_.reserve(static_cast<std::size_t>(count) * static_cast<std::size_t>(entries_ + 1));
+    const auto closing = static_cast<float>(s.closing), jitter_share = static_cast<float>(s.jitter),
+               slub = static_cast<float>(s.slub);
     for (int yarn = 0; yarn < count; ++yarn) {
         const std::uint64_t lots = mix64(s.seed, 0x7961726e + static_cast<std::uint64_t>(yarn));
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
@@ -67,22 +80,30 @@ Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const Yarn
         const int slow = std::max(2, static_cast<int>(0.2 * crossings / std::max(0.3, s.slub_px_crossings / 6))),
                   quick = std::max(3, crossings / 2);
         const double own = 0.45 * (2 * lot(0) - 1), thick_at = lot(1), thick = lot(2) < 0.35 ? 0.8 + 2 * lot(3) : 0;
-        for (int k = 0; k < length_; ++k) {
-            const double share = static_cast<double>(k) / length_;
-            double off = share - thick_at;
-            off -= std::round(off);
-            const double length = s.slub_px_crossings / std::max(1, crossings), place = off / std::max(length, 1e-3);
-            const double swell = own + 0.7 * along_noise(mix64(lots, 11), share, slow) +
-                                 0.25 * along_noise(mix64(lots, 12), share, quick) + thick * std::exp(-place * place);
-            const double jitter = 0.6 * along_noise(mix64(lots, 13), share, std::max(2, crossings / 12)) +
-                                  0.4 * along_noise(mix64(lots, 14), share, std::max(3, crossings / 3));
+        const AlongNoise slow_swell(mix64(lots, 11), slow), quick_swell(mix64(lots, 12), quick),
+            slow_jitter(mix64(lots, 13), std::max(2, crossings / 12)), quick_jitter(mix64(lots, 14), std::max(3, crossings / 3));
+        const float per_length = static_cast<float>(1 / std::max(s.slub_px_crossings / std::max(1, crossings), 1e-3));
+        for (int k = 0; k < entries_; ++k) {
+            const float share = static_cast<float>(k) / static_cast<float>(entries_);
+            float place = share - static_cast<float>(thick_at);
+            place = (place - quick_floor(place + 0.5f)) * per_length;
+            const float swell = static_cast<float>(own) + 0.7f * slow_swell.at(share) + 0.25f * quick_swell.at(share) +
+                                static_cast<float>(thick) * quick_exp(-place * place);
+            const float jitter = 0.6f * slow_jitter.at(share) + 0.4f * quick_jitter.at(share);
             const float under_next = 0.5f - 0.5f * rise_of(yarn + 1, k), under_last = 0.5f - 0.5f * rise_of(yarn - 1, k);
-            places_[static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_) + static_cast<std::size_t>(k)] = {
-                rise_of(yarn, k),
-                static_cast<float>(s.closing * static_cast<double>(under_next - under_last) + s.jitter * jitter),
-                static_cast<float>(std::clamp(1 + s.slub * swell, 0.4, 2.0))};
+            places_.push_back({rise_of(yarn, k),
+                               closing * (under_next - under_last) + jitter_share * jitter,
+                               std::clamp(1 + slub * swell, 0.4f, 2.0f)});
         }
+        places_.push_back(places_[places_.size() - static_cast<std::size_t>(entries_)]);
     }
+}
+
+float Yarns::reach(float half) const {
+    float most = 0;
+    for (const YarnPlace& place : places_)
+        most = std::max(most, half * place.swell * (1 + 0.13f * place.rise) + std::abs(place.shift));
+    return most;
 }
 
 }  // namespace loom

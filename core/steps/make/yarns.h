@@ -33,30 +33,25 @@ public:
     /// `warp`: yarn i is over where the draft says so; wefts are over where it does not. Both counts are whole repeats.
     Yarns(const Draft& draft, bool warp, int count, int crossings, const YarnSettings& settings);
 
-    /// `along`: crossings from the start, within [0, crossings); the same for all yarns at a place.
-    struct Along {
-        int entry, next;
-        float t;
-    };
-    Along find(float along) const {
-        const float place = along * per_crossing;
-        int k = static_cast<int>(place);
-        const float t = place - static_cast<float>(k);
-        if (k >= length_) k -= length_;
-        return {k, k + 1 == length_ ? 0 : k + 1, t};
+    static constexpr int per_crossing = 8;
+    /// The places of a yarn, per_crossing for each crossing, and the first again behind the last.
+    const YarnPlace* row(int yarn) const {
+        return places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(entries_ + 1);
     }
-    YarnPlace at(int yarn, const Along& along) const {
-        const YarnPlace *row = places_.data() + static_cast<std::size_t>(yarn) * static_cast<std::size_t>(length_),
-                        &a = row[along.entry], &b = row[along.next];
-        const float t = along.t;
+    int entries() const { return entries_; }
+    /// How far from its middle line a yarn of half this width may be seen, in pitches.
+    float reach(float half) const;
+    /// `along`: crossings from the start, from 0 to before their number.
+    YarnPlace at(int yarn, float along) const {
+        const float place = along * per_crossing;
+        const int entry = static_cast<int>(place) < entries_ ? static_cast<int>(place) : entries_ - 1;
+        const YarnPlace &a = row(yarn)[entry], &b = row(yarn)[entry + 1];
+        const float t = place - static_cast<float>(entry);
         return {a.rise + t * (b.rise - a.rise), a.shift + t * (b.shift - a.shift), a.swell + t * (b.swell - a.swell)};
     }
-    int count() const { return count_; }
-    int crossings() const { return length_ / per_crossing; }
 
 private:
-    static constexpr int per_crossing = 8;
-    int count_, length_;
+    int entries_;
     std::vector<YarnPlace> places_;
 };
 
