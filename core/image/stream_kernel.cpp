@@ -12,6 +12,7 @@
 HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
 
 void Turn(const float* HWY_RESTRICT cosine, const float* HWY_RESTRICT sine, int count, float* HWY_RESTRICT dx,
           float* HWY_RESTRICT dy) {
@@ -32,6 +33,25 @@ void Walk(float stride, const float* HWY_RESTRICT dx, const float* HWY_RESTRICT 
     for (int k = 0; k < count; ++k) x[k] += stride * dx[k], y[k] += stride * dy[k];
 }
 
+void Expand(const float* HWY_RESTRICT points, const StreamSpan& span, float start, float slope, float* HWY_RESTRICT out) {
+    const hn::CappedTag<float, 8> f;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    const float per_pixel = static_cast<float>(span.cells) / static_cast<float>(span.pixels),
+                per_cell = static_cast<float>(span.pixels) / static_cast<float>(span.cells);
+    const auto iota = hn::Iota(f, 0.0f);
+    int x = span.from;
+    for (int cell = expanded_cell(span, span.from); x < span.to; ++cell, ++points) {
+        // Pixel x lies (x + 1/2) * per_pixel + 1/2 cells behind the first.
+        const float end = (static_cast<float>(cell) + 0.5f) * per_cell - 0.5f;
+        const int to = end < static_cast<float>(span.to) ? static_cast<int>(end) + 1 : span.to;
+        const float step = points[1] - points[0], rise = step * per_pixel + slope;
+        float value = start + points[0] + step * (0.5f * per_pixel + 0.5f - static_cast<float>(cell)) + rise * static_cast<float>(x);
+        for (; x < to; x += lanes, value += rise * static_cast<float>(lanes))
+            hn::StoreU(hn::MulAdd(iota, hn::Set(f, rise), hn::Set(f, value)), f, out + (x - span.from));
+        x = to;
+    }
+}
+
 void AddTo(float weight, const float* HWY_RESTRICT values, int count, float* HWY_RESTRICT sums) {
     for (int k = 0; k < count; ++k) sums[k] += weight * values[k];
 }
@@ -45,11 +65,15 @@ namespace loom {
 HWY_EXPORT(Turn);
 HWY_EXPORT(Walk);
 HWY_EXPORT(AddTo);
+HWY_EXPORT(Expand);
 void stream_turn(const float* cosine, const float* sine, int count, float* dx, float* dy) {
     HWY_DYNAMIC_DISPATCH(Turn)(cosine, sine, count, dx, dy);
 }
 void stream_move(float stride, const float* dx, const float* dy, int count, float* x, float* y) {
     HWY_DYNAMIC_DISPATCH(Walk)(stride, dx, dy, count, x, y);
+}
+void stream_expand(const float* points, const StreamSpan& span, float start, float slope, float* out) {
+    HWY_DYNAMIC_DISPATCH(Expand)(points, span, start, slope, out);
 }
 void stream_add(float weight, const float* values, int count, float* sums) {
     HWY_DYNAMIC_DISPATCH(AddTo)(weight, values, count, sums);

@@ -119,8 +119,8 @@ private:
         if (!Timber::beside(knot, v, 3 * knot.radius)) return;
         const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
         const int width = context_.size.width, middle = static_cast<int>(knot.u * static_cast<float>(width)),
-                  reach = std::min(width / 2, static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 1);
-        for (int column = middle - reach; column < middle + reach; ++column) {
+                  aside = std::min(width / 2, static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 1);
+        for (int column = middle - aside; column < middle + aside; ++column) {
             const int x = wrap(column, width);
             float dx, dy;
             if (Timber::from_knot(knot, u[x], v, dx, dy) > 3 * knot.radius) continue;

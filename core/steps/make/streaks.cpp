@@ -2,13 +2,14 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // Long fibres: noise averaged along lines (line integral convolution, Cabral & Leedom 1993). Along straight lines running sums do
-// it; along others three passes, each over what the one before made, so that long lines cost little more than short ones.
+// it; along others a few passes, each over what the one before made, so that long lines cost little more than short ones.
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
 #include "core/image/direction.h"
+#include "core/image/stream_map.h"
 #include "core/noise/clouds.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/soften/line_average.h"
@@ -52,19 +53,21 @@ Plane band_noise(double width_px, std::uint64_t seed, const StepContext& context
     return out;
 }
 
+/// The field on a grid of its own, so that lines are the same at every size: as fine as what they follow asks for.
 DirectionField field_of(const Settings& s, const StepContext& context) {
-    const Size size = context.size;
-    const double scale = std::sqrt(context.scale_x() * context.scale_y());
+    const double spacing = s.field == Field::clouds ? std::clamp(s.wander_size / 32, 1.0, 8.0) : s.field == Field::point ? 4.0 : 2.0;
+    auto points = [&](int pixels) { return std::clamp(static_cast<int>(std::lround(pixels / spacing)), 16, 1024); };
+    const Size size{points(context.tile.width), points(context.tile.height)};
     if (s.field == Field::strand) {
         const Bundle* strand = context.other("strand");
         if (strand && !strand->empty())
-            return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 * scale), *context.job, s.direction);
+            return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 / spacing), *context.job, s.direction);
     }
     DirectionField field{Plane(size), Plane(size)};
     CloudSettings clouds;
     clouds.across = context.tile.width / s.wander_size, clouds.down = context.tile.height / s.wander_size;
     clouds.octaves = 3, clouds.seed = mix64(context.seed, 0x77617900);
-    const CloudField bends(clouds, size, context.job);
+    const CloudField bends(clouds, size);
     const double cx = s.centre_x / 100 * size.width - 0.5, cy = s.centre_y / 100 * size.height - 0.5;
     for_rows(*context.job, size.height, [&](int first, int last) {
         std::vector<float> bend(static_cast<std::size_t>(bends.padded_width()));
@@ -74,7 +77,9 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
                 double angle = -s.direction * pi / 180;
                 if (s.field == Field::clouds) angle += s.wander / 100 * static_cast<double>(bend[static_cast<std::size_t>(x)]);
                 if (s.field == Field::point)
-                    angle += std::atan2(std::remainder(y - cy, size.height), std::remainder(x - cx, size.width)) + pi / 2;
+                    angle += std::atan2(std::remainder(y - cy, size.height) * context.tile.height / size.height,
+                                        std::remainder(x - cx, size.width) * context.tile.width / size.width) +
+                             pi / 2;
                 field.cosine.row(y)[x] = static_cast<float>(std::cos(2 * angle));
                 field.sine.row(y)[x] = static_cast<float>(std::sin(2 * angle));
             }
@@ -83,24 +88,26 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
     return field;
 }
 
-/// Means over `halves[k]` pixels each way along the field, one for each plane, in rising order. The lines are followed once for
-/// all planes: first with close samples, then with ever farther ones over what was averaged before.
-void carry(std::vector<Plane>& planes, const DirectionField& field, const std::vector<double>& halves, double grain_px,
-           const Job& job) {
-    double done = 0;
-    for (std::size_t first = 0; first < planes.size(); ++first)
-        while (halves[first] - done > 0.5) {
-            const double stride = done > 0 ? 0.9 * done : std::clamp(0.55 * grain_px, 1.0, 4.0);
-            const double left = halves[first] - done;
-            const int samples = std::max(1, static_cast<int>(std::min(done > 0 ? 6.0 : 8.0, std::ceil(left / stride))));
-            const double length = std::min(stride, left / samples + (done > 0 ? 0.1 * stride : 0));
-            std::vector<const Plane*> moving;
-            for (std::size_t k = first; k < planes.size(); ++k) moving.push_back(&planes[k]);
-            std::vector<Plane> carried =
-                stream_means(moving, field, length, std::vector<float>(static_cast<std::size_t>(samples) + 1, 1.0f), job);
-            for (std::size_t k = first; k < planes.size(); ++k) planes[k] = std::move(carried[k - first]);
-            done += length * samples;
+/// One mean of three or five places a line, and how far apart they are, in design pixels.
+struct Pass {
+    double spacing;
+    int sides;
+    std::size_t kind;  ///< of the fibres that become as long as they should be by it
+};
+
+/// Passes that make means over lines of these lengths, rising, out of samples `grain` long.
+std::vector<Pass> passes_for(const std::vector<double>& lengths, double grain) {
+    std::vector<Pass> passes;
+    double covered = grain;
+    for (std::size_t k = 0; k < lengths.size(); ++k)
+        while (lengths[k] > 1.02 * covered) {
+            const double left = lengths[k] - covered;
+            const int sides = lengths[k] > 3 * covered ? 2 : 1;
+            const double spacing = std::min(covered, left / (2 * sides));
+            passes.push_back({spacing, sides, k});
+            covered += 2 * sides * spacing;
         }
+    return passes;
 }
 
 /// To mean 0 and deviation 1; larger values drawn out by `tails`.
@@ -135,32 +142,54 @@ Bundle made(const Settings& s, const StepContext& context) {
         kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v), 1});
         kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v), 2});
     }
-    std::optional<DirectionField> field;
-    if (s.field != Field::straight) field = field_of(s, context);
-    // Shorter ones first, as carry() wants them.
+    // Shorter ones first.
     std::sort(kinds.begin(), kinds.end(), [](const Kind& a, const Kind& b) { return a.length < b.length; });
-    std::vector<Plane> noises;
-    std::vector<double> halves;
-    for (const Kind& kind : kinds) {
-        const double width = std::max(s.width * kind.width, 2 / scale);
-        noises.push_back(band_noise(width, mix64(context.seed, 0x73747265 + kind.number), context));
-        halves.push_back(s.length * kind.length * scale / 2);
-        if (!field)
-            noises.back() = line_average(
-                noises.back(), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
-                -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
-    }
-    if (field) carry(noises, *field, halves, std::max(s.width * scale, 2.0), *context.job);
+    auto noise_of = [&](const Kind& kind) {
+        return band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + kind.number), context);
+    };
     Plane sum(size, 0.0f);
-    float variance = 0;
-    for (std::size_t k = 0; k < kinds.size(); ++k) {
-        const float weight = kinds[k].weight;
-        normalise(noises[k], s.tails / 100);
-        variance += weight * weight;
+    auto add = [&](float weight, const Plane& plane) {
         for_rows(*context.job, size.height, [&](int first, int last) {
             for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += weight * noises[k].row(y)[x];
+                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += weight * plane.row(y)[x];
         });
+    };
+    float variance = 0;
+    if (s.field == Field::straight) {
+        for (const Kind& kind : kinds) {
+            Plane noise = line_average(noise_of(kind), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                                       -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(),
+                                       Falloff::bell, *context.job);
+            normalise(noise, s.tails / 100);
+            variance += kind.weight * kind.weight;
+            add(kind.weight, noise);
+        }
+    } else {
+        // Means of means may be taken in any order: the longest fibres' last pass comes first, and shorter ones join where their
+        // own begin.
+        std::vector<double> lengths, distances;
+        for (const Kind& kind : kinds) lengths.push_back(s.length * kind.length);
+        const std::vector<Pass> passes = passes_for(lengths, std::clamp(0.8 * s.width, 0.5, 8.0));
+        for (const Pass& pass : passes)
+            for (int side = 1; side <= pass.sides; ++side) distances.push_back(side * pass.spacing);
+        std::sort(distances.begin(), distances.end());
+        const StreamMap map(field_of(s, context), context.tile, distances, *context.job);
+        std::size_t pass = passes.size();
+        for (std::size_t k = kinds.size(); k-- > 0;) {
+            // A mean over so many grains has lost so much of its deviation.
+            const auto kept = static_cast<float>(std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
+            add(kinds[k].weight * kept, noise_of(kinds[k]));
+            for (; pass > 0 && passes[pass - 1].kind == k; --pass) {
+                const Pass& now = passes[pass - 1];
+                std::vector<std::size_t> at;
+                for (int side = 1; side <= now.sides; ++side)
+                    at.push_back(static_cast<std::size_t>(
+                        std::lower_bound(distances.begin(), distances.end(), side * now.spacing) - distances.begin()));
+                sum = stream_mean(sum, map, at, *context.job);
+            }
+        }
+        normalise(sum, s.tails / 100);
+        variance = 1;
     }
     const float gain = tone_deviation * static_cast<float>(s.strength / 100) / std::sqrt(variance);
     for_rows(*context.job, size.height, [&](int first, int last) {
