@@ -27,7 +27,9 @@ Drift::Drift(const DriftSettings& s, const StepContext& context)
 void Drift::row(int y, float* du, float* dv) const {
     across_.row(y, du);
     down_.row(y, dv);
-    for (int x = 0; x < padded_width(); ++x) du[x] *= way_u_, dv[x] *= way_v_;
+    const int count = padded_width();
+    for (int x = 0; x < count; ++x) du[x] *= way_u_;
+    for (int x = 0; x < count; ++x) dv[x] *= way_v_;
 }
 
 }  // namespace loom

@@ -7,6 +7,7 @@
 
 #include "core/image/gaussian.h"
 #include "core/noise/cell_points.h"
+#include "core/steps/make/vein_kernel.h"
 #include "core/steps/object_sheet.h"
 
 namespace loom {
@@ -83,7 +84,7 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
     if (context.scale_x() > 1 || context.scale_y() > 1) context.size = context.tile;
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
-    const auto reach = static_cast<float>(s.reach_px * scale);
+    const auto reach = static_cast<float>(s.reach_px * scale), smoke = static_cast<float>(s.smoke_px * scale);
     VeinNet net{Plane(size, reach), Plane(size, 0.0f), Plane(size, 0.0f)};
     const std::vector<Segment> segments = segments_of(s, context);
     std::vector<ObjectBox> boxes;
@@ -93,7 +94,6 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
     for_object_bands(*context.job, size, boxes, 16, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
         for (const ObjectCopy& copy : copies) {
             const Segment& g = segments[copy.object];
-            const float length2 = std::max(1e-6f, g.wx * g.wx + g.wy * g.wy);
             const ObjectBox& box = boxes[copy.object];
             const int from = std::max(first, static_cast<int>(std::ceil(box.top + copy.dy))),
                       to = std::min(last - 1, static_cast<int>(std::floor(box.bottom + copy.dy)));
@@ -109,23 +109,14 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
                             right = g.x + std::max(low * g.wx, high * g.wx) + reach + copy.dx;
                 const int x0 = std::max(0, static_cast<int>(std::ceil(left))),
                           x1 = std::min(size.width - 1, static_cast<int>(std::floor(right)));
-                float *distance = net.distance.row(y), *strength = net.strength.row(y), *side = net.side.row(y);
-                for (int x = x0; x <= x1; ++x) {
-                    const float px = static_cast<float>(x) - copy.dx - g.x;
-                    const float t = std::clamp((px * g.wx + py * g.wy) / length2, 0.0f, 1.0f);
-                    const float ox = px - t * g.wx, oy = py - t * g.wy, away2 = ox * ox + oy * oy;
-                    if (away2 >= distance[x] * distance[x]) continue;
-                    distance[x] = std::sqrt(away2);
-                    strength[x] = g.strength;
-                    side[x] = (px * g.wy - py * g.wx > 0 ? 1.0f : -1.0f) * g.sign;
-                }
+                vein_piece_row({-copy.dx - g.x, py, g.wx, g.wy, g.strength, g.sign, smoke}, x0, x1, net.distance.row(y),
+                               net.strength.row(y), net.smoke.row(y));
             }
         }
     });
-    // Where veins of unlike strength meet they go over into each other; sides change over a few pixels.
+    // Where veins of unlike strength meet they go over into each other.
     const double soft = 5 * scale;
     net.strength = gaussian_blur(net.strength, soft, soft, *context.job);
-    net.side = gaussian_blur(net.side, 0.8 * scale, 0.8 * scale, *context.job);
     return net;
 }
 

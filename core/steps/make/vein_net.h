@@ -15,6 +15,7 @@ struct NetSettings {
     double stretch = 2;    ///< how much longer cells are along the direction
     int shear = 1;         ///< whole tiles that the direction moves across on its way down the tile; 0: straight down
     double reach_px = 80;  ///< design pixels beyond which nothing is known
+    double smoke_px = 0;   ///< design pixels in which smoke gets fainter on the far side of a vein; on the near one sooner
     std::uint64_t seed = 0;
 };
 
@@ -22,7 +23,7 @@ struct NetSettings {
 struct VeinNet {
     Plane distance;  ///< pixels of these planes to the nearest vein, at most the reach
     Plane strength;  ///< of that vein, 0..1
-    Plane side;      ///< which of its two sides: near -1 or 1
+    Plane smoke;     ///< the densest of all veins near, 0..1
 };
 
 VeinNet lay_net(const NetSettings& settings, const StepContext& context);

@@ -7,12 +7,12 @@
 #include <cmath>
 
 #include "core/base/hash.h"
-#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample_kernel.h"
 #include "core/noise/clouds.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/drift.h"
+#include "core/steps/make/vein_kernel.h"
 #include "core/steps/make/vein_net.h"
 #include "core/steps/supersampled.h"
 
@@ -52,21 +52,23 @@ public:
           y_(x_.size()) {
         for (auto& row : rows_) row.resize(x_.size());
     }
-    void read(int y, const float* du, const float* dv) {
+    /// Columns from..to - 1 of row y; smoke only if it is asked for.
+    void read(int y, int from, int to, const float* du, const float* dv, bool smoke) {
         const Size net = net_.distance.size();
         const auto width = static_cast<float>(net.width), height = static_cast<float>(net.height);
         const float step = width / static_cast<float>(size_.width),
                     row = (static_cast<float>(y) + 0.5f) * height / static_cast<float>(size_.height) - 0.5f;
-        for (std::size_t x = 0; x < x_.size(); ++x)
-            x_[x] = (static_cast<float>(x) + 0.5f) * step - 0.5f + du[x] * width, y_[x] = row + dv[x] * height;
-        const float* from[] = {net_.distance.data(), net_.strength.data(), net_.side.data()};
-        float* to[] = {rows_[0].data(), rows_[1].data(), rows_[2].data()};
-        read_bilinear(from, 3, net, x_.data(), y_.data(), size_.width, to);
+        vein_places(du + from, dv + from, to - from, (static_cast<float>(from) + 0.5f) * step - 0.5f, step, width, row, height,
+                    x_.data(), y_.data());
+        const float* planes[] = {net_.distance.data(), net_.strength.data(), net_.smoke.data()};
+        float* into[] = {rows_[0].data() + from, rows_[1].data() + from, rows_[2].data() + from};
+        read_bilinear(planes, smoke ? 3 : 2, net, x_.data(), y_.data(), to - from, into);
     }
-    /// In pixels of the picture.
-    float distance(std::size_t x) const { return scale_ * rows_[0][x]; }
-    float strength(std::size_t x) const { return rows_[1][x]; }
-    float side(std::size_t x) const { return rows_[2][x]; }
+    const float* distance() const { return rows_[0].data(); }
+    const float* strength() const { return rows_[1].data(); }
+    const float* smoke() const { return rows_[2].data(); }
+    /// Pixels of the picture in one of the net.
+    float scale() const { return scale_; }
 
 private:
     const VeinNet& net_;
@@ -80,18 +82,23 @@ public:
     Painter(const Settings& s, const StepContext& context)
         : s_(s), context_(context), scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))) {
         const int shear = shear_of(s.direction, context.tile);
-        const double reach = std::max(4 * s.width, 0.35 * s.size * s.halo / 100) + 4;
-        net_ = lay_net({s.size, s.classes, s.stretch / 100, shear, reach, mix64(context.seed, 1)}, context);
+        const double smoke = 0.12 * s.size * s.halo / 100, reach = std::max(4 * s.width, 4 * smoke) + 4;
+        net_ = lay_net({s.size, s.classes, s.stretch / 100, shear, reach, smoke, mix64(context.seed, 1)}, context);
         if (s.second > 0)
-            second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4,
+            second_ = lay_net({0.46 * s.size, std::min(3, s.classes), 1 + 0.4 * (s.stretch / 100 - 1), shear, 2 * s.width + 4, 0,
                                mix64(context.seed, 2)},
                               context);
         far_ =
             2.6f * (static_cast<float>(s.width) * scale_ * 0.5f * std::exp(1.6f * static_cast<float>(s.width_spread / 100)) + 1);
         // One large bend for all, and for each braid a smaller one of its own.
         drifts_.push_back(drift(s.wander, 1.7 * s.size, 4, 3));
-        for (int k = 1; k < s.braids; ++k)
-            drifts_.push_back(drift(0.22 * s.wander * (0.5 + 0.5 * k), 0.7 * s.size, 2, 3 + static_cast<std::uint64_t>(k)));
+        strays_.push_back(0);
+        for (int k = 1; k < s.braids; ++k) {
+            const double strays = 0.22 * s.wander * (0.5 + 0.5 * k);
+            drifts_.push_back(drift(strays, 0.7 * s.size, 2, 3 + static_cast<std::uint64_t>(k)));
+            // Two clouds of deviation 0.4 of that; none goes beyond five deviations.
+            strays_.push_back(static_cast<float>(2.9 * strays) * scale_);
+        }
     }
 
     Bundle paint() {
@@ -109,36 +116,49 @@ public:
             const auto padded = static_cast<std::size_t>(widths.padded_width());
             std::vector<float> du(padded), dv(padded), more_u(padded), more_v(padded), wide(padded), smoky(padded), open(padded),
                 line(padded), below(padded), next(padded);
-            Reader reader(net_, size);
+            Reader reader(net_, size), braid(net_, size);
+            constexpr int piece = 64;
             std::optional<Reader> second;
             if (second_) second.emplace(*second_, size);
             if (s_.hairlines > 0) hair.row(first, next.data());
             for (int y = first; y < last; ++y) {
                 drifts_[0].row(y, du.data(), dv.data());
-                widths.row(y, wide.data()), smoke.row(y, smoky.data()), gate.row(y, open.data());
+                widths.row(y, open.data()), smoke.row(y, smoky.data());
+                vein_widths(open.data(), size.width, static_cast<float>(s_.width_spread / 100), wide.data());
                 float* row = out.row(y);
                 std::fill_n(row, size.width, 0.0f);
-                for (std::size_t k = 0; k < drifts_.size(); ++k) {
-                    if (k == 0) {
-                        reader.read(y, du.data(), dv.data());
-                        halo(reader, smoky.data(), row);
-                    } else {
-                        drifts_[k].row(y, more_u.data(), more_v.data());
-                        for (std::size_t x = 0; x < padded; ++x) more_u[x] += du[x], more_v[x] += dv[x];
-                        reader.read(y, more_u.data(), more_v.data());
+                reader.read(y, 0, size.width, du.data(), dv.data(), s_.halo > 0);
+                if (s_.halo > 0) vein_smoke(reader.smoke(), smoky.data(), size.width, row);
+                const VeinPen main = pen(reader, far_);
+                vein_lines(main, reader.distance(), reader.strength(), wide.data(), nullptr, size.width, 1, 1, 0.35f, row);
+                for (std::size_t k = 1; k < drifts_.size(); ++k) {
+                    const float thinner = 1 / (1 + 0.9f * static_cast<float>(k)), share = 1 - 0.18f * static_cast<float>(k);
+                    drifts_[k].row(y, more_u.data(), more_v.data());
+                    // A braid strays only so far from the vein: where that is farther, nothing is read.
+                    for (int from = 0; from < size.width; from += piece) {
+                        const int to = std::min(size.width, from + piece);
+                        if (main.scale * vein_least(reader.distance() + from, to - from) > far_ + strays_[k]) continue;
+                        for (int x = from; x < to; ++x) {
+                            const auto at = static_cast<std::size_t>(x);
+                            more_u[at] += du[at], more_v[at] += dv[at];
+                        }
+                        braid.read(y, from, to, more_u.data(), more_v.data(), false);
+                        vein_lines(main, braid.distance() + from, braid.strength() + from, wide.data() + from, nullptr, to - from,
+                                   thinner, share, 0.35f, row + from);
                     }
-                    lines(reader, wide.data(), 1 / (1 + 0.9f * static_cast<float>(k)), 1 - 0.18f * static_cast<float>(k), row);
                 }
                 if (second) {
-                    second->read(y, du.data(), dv.data());
-                    for (std::size_t x = 0; x < static_cast<std::size_t>(size.width); ++x)
-                        open[x] = std::clamp(0.5f + 0.8f * open[x], 0.0f, 1.0f);
-                    thin(*second, wide.data(), open.data(), row);
+                    gate.row(y, open.data());
+                    second->read(y, 0, size.width, du.data(), dv.data(), false);
+                    vein_lines(pen(*second, 0.3f * far_ + 2), second->distance(), second->strength(), wide.data(), open.data(),
+                               size.width, 0.3f, 0.62f * static_cast<float>(s_.second / 100), 1, row);
                 }
                 if (s_.hairlines > 0) {
                     line.swap(next);
                     hair.row((y + 1) % size.height, next.data());
-                    hairs(line.data(), next.data(), smoky.data(), row);
+                    line[static_cast<std::size_t>(size.width)] = line[0];
+                    vein_hairs(line.data(), next.data(), smoky.data(), size.width, 0.35f * scale_,
+                               static_cast<float>(0.5 * s_.hairlines / 100), row);
                 }
             }
         });
@@ -153,61 +173,8 @@ private:
         return {settings, context_};
     }
 
-    /// A line `wide` pixels wide; what is thinner than a pixel is drawn a pixel wide and fainter.
-    static float drawn(float distance, float wide) {
-        const float seen = std::sqrt(wide * wide + 0.38f), t = distance / seen;
-        return quick_exp(-t * t) * wide / seen;
-    }
-
-    float width_at(float strength, float wide) const {
-        return static_cast<float>(s_.width) * scale_ * 0.5f * (0.08f + 0.92f * strength * std::sqrt(strength)) *
-               quick_exp(static_cast<float>(s_.width_spread / 100) * std::clamp(wide, -2.0f, 1.6f));
-    }
-
-    void lines(const Reader& net, const float* wide, float thinner, float share, float* row) const {
-        for (int x = 0; x < context_.size.width; ++x) {
-            const auto at = static_cast<std::size_t>(x);
-            if (net.distance(at) > far_) continue;
-            const float value = share * drawn(net.distance(at), thinner * width_at(net.strength(at), wide[x])) *
-                                (0.35f + 0.65f * net.strength(at));
-            row[x] = std::max(row[x], value);
-        }
-    }
-
-    /// Smoke round the veins that reaches much farther on one side.
-    void halo(const Reader& net, const float* smoky, float* row) const {
-        if (s_.halo <= 0) return;
-        const float reach = static_cast<float>(0.12 * s_.size * s_.halo / 100) * scale_;
-        for (int x = 0; x < context_.size.width; ++x) {
-            const auto at = static_cast<std::size_t>(x);
-            const float away = net.distance(at) / (reach * (net.side(at) > 0 ? 1.0f : 0.22f));
-            if (away > 5) continue;
-            row[x] =
-                std::max(row[x], 0.42f * net.strength(at) * quick_exp(-away) * std::clamp(0.75f + 0.4f * smoky[x], 0.0f, 1.2f));
-        }
-    }
-
-    void thin(const Reader& net, const float* wide, const float* open, float* row) const {
-        const auto share = static_cast<float>(s_.second / 100);
-        for (int x = 0; x < context_.size.width; ++x) {
-            const auto at = static_cast<std::size_t>(x);
-            if (net.distance(at) > 0.3f * far_ + 2 || open[x] <= 0) continue;
-            const float value = 0.62f * share * open[x] * drawn(net.distance(at), 0.3f * width_at(net.strength(at), wide[x]));
-            row[x] = std::max(row[x], value);
-        }
-    }
-
-    /// Zero lines of a noise, by its value over its slope.
-    void hairs(const float* here, const float* below, const float* smoky, float* row) const {
-        const auto share = static_cast<float>(0.5 * s_.hairlines / 100);
-        const float wide = 0.35f * scale_;
-        for (int x = 0; x < context_.size.width; ++x) {
-            if (smoky[x] <= 0.35f) continue;
-            const float gx = here[x + 1 < context_.size.width ? x + 1 : 0] - here[x], gy = below[x] - here[x];
-            const float distance = std::abs(here[x]) / (std::sqrt(gx * gx + gy * gy) + 1e-5f);
-            const float open = std::min(smoky[x] - 0.35f, 1.0f);
-            row[x] = std::max(row[x], share * open * drawn(distance, wide));
-        }
+    VeinPen pen(const Reader& reader, float far) const {
+        return {static_cast<float>(s_.width) * scale_ * 0.5f, far, reader.scale()};
     }
 
     const Settings& s_;
@@ -216,6 +183,7 @@ private:
     VeinNet net_;
     std::optional<VeinNet> second_;
     std::vector<Drift> drifts_;
+    std::vector<float> strays_;  ///< how far each goes at most, pixels
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
