@@ -6,6 +6,7 @@
 // tile edge are read again one by one.
 #include "core/image/sample_kernel.h"
 
+#include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <cstring>
@@ -25,6 +26,21 @@ namespace loom::sample_detail {
 inline Size of(int width, int height) { return {width, height}; }
 inline void one_bilinear(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
     for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], size, x, y);
+}
+inline void one_four(const float* values, Size size, float x, float y, int at, float* const* out) {
+    const float left = std::floor(x), top = std::floor(y), tx = x - left, ty = y - top;
+    const std::size_t columns[2] = {4 * static_cast<std::size_t>(wrap(static_cast<int>(left), size.width)),
+                                    4 * static_cast<std::size_t>(wrap(static_cast<int>(left) + 1, size.width))};
+    const float* rows[2];
+    for (int j = 0; j < 2; ++j)
+        rows[j] = values + 4 * static_cast<std::size_t>(wrap(static_cast<int>(top) + j, size.height)) *
+                               static_cast<std::size_t>(size.width);
+    for (std::size_t k = 0; k < 4; ++k) {
+        const float a = rows[0][columns[0] + k], b = rows[0][columns[1] + k], c = rows[1][columns[0] + k],
+                    d = rows[1][columns[1] + k];
+        const float above = a + tx * (b - a), below = c + tx * (d - c);
+        out[k][at] = above + ty * (below - above);
+    }
 }
 inline void one_cubic(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
     const CubicPlace place(size, x, y);
@@ -146,6 +162,43 @@ void Bilinear(const float* const* planes, int plane_count, int width, int height
         sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
 }
 
+void FourBlock(const float* values, int width, int height, const float* x, const float* y, float* const* out, int at) {
+    const F f;
+    const I i;
+    const hn::FixedTag<float, 4> d;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    HWY_ALIGN std::int32_t corner[4][block];
+    HWY_ALIGN float across[block], down[block], read[4 * block];
+    for (int n = 0; n < block; n += lanes) {
+        const Cut column = CutAt(hn::LoadU(f, x + at + n), width, 0), row = CutAt(hn::LoadU(f, y + at + n), height, 0);
+        const VI right = Next(column.first, width), below = Next(row.first, height);
+        hn::Store(Pixel(row.first, column.first, width), i, corner[0] + n), hn::Store(Pixel(row.first, right, width), i, corner[1] + n);
+        hn::Store(Pixel(below, column.first, width), i, corner[2] + n), hn::Store(Pixel(below, right, width), i, corner[3] + n);
+        hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
+    }
+    auto place = [&](int c, int n) { return values + 4 * static_cast<std::ptrdiff_t>(corner[c][n]); };
+    auto at_corner = [&](int c, int n) HWY_ATTR { return hn::LoadU(d, place(c, n)); };
+    for (int n = 0; n < block; n += 4) hwy::Prefetch(place(0, n)), hwy::Prefetch(place(2, n));
+    for (int n = 0; n < block; n += 8) hwy::Prefetch(place(2, n) + 4 * block);
+    for (int n = 0; n < block; ++n) {
+        const auto tx = hn::Set(d, across[n]), a = at_corner(0, n), c = at_corner(2, n);
+        const auto above = hn::MulAdd(tx, hn::Sub(at_corner(1, n), a), a), below = hn::MulAdd(tx, hn::Sub(at_corner(3, n), c), c);
+        hn::Store(hn::MulAdd(hn::Set(d, down[n]), hn::Sub(below, above), above), d, read + 4 * n);
+    }
+    for (int n = 0; n < block; n += lanes) {
+        VF a, b, c, e;
+        hn::LoadInterleaved4(f, read + 4 * n, a, b, c, e);
+        hn::StoreU(a, f, out[0] + at + n), hn::StoreU(b, f, out[1] + at + n);
+        hn::StoreU(c, f, out[2] + at + n), hn::StoreU(e, f, out[3] + at + n);
+    }
+}
+
+void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
+    int at = 0;
+    for (; at + block <= count; at += block) FourBlock(values, width, height, x, y, out, at);
+    for (; at < count; ++at) sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
+}
+
 void CubicBlock(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y,
                 float* const* out, int at) {
     const F f;
@@ -203,6 +256,10 @@ void Cubic(const float* const* planes, int plane_count, int width, int height, c
 
 #else
 
+void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
+    for (int at = 0; at < count; ++at)
+        sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
+}
 void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
               float* const* out) {
     for (int at = 0; at < count; ++at)
@@ -223,11 +280,16 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace loom {
 HWY_EXPORT(Bilinear);
+HWY_EXPORT(Four);
 HWY_EXPORT(Cubic);
 
 void read_bilinear(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
                    float* const* out) {
     HWY_DYNAMIC_DISPATCH(Bilinear)(planes, plane_count, size.width, size.height, x, y, count, out);
+}
+
+void read_bilinear_four(const float* values, Size size, const float* x, const float* y, int count, float* const out[4]) {
+    HWY_DYNAMIC_DISPATCH(Four)(values, size.width, size.height, x, y, count, out);
 }
 
 void read_cubic(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,

@@ -13,6 +13,9 @@ namespace loom {
 void read_bilinear(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
                    float* const* out);
 
+/// The same for four planes whose values lie side by side, four for each pixel: much faster than four planes.
+void read_bilinear_four(const float* values, Size size, const float* x, const float* y, int count, float* const out[4]);
+
 /// The same by Catmull-Rom weights (Keys 1981, a = -1/2) over four by four pixels.
 void read_cubic(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
                 float* const* out);

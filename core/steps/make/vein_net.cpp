@@ -85,7 +85,7 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const auto reach = static_cast<float>(s.reach_px * scale), smoke = static_cast<float>(s.smoke_px * scale);
-    VeinNet net{Plane(size, reach), Plane(size, 0.0f), Plane(size, 0.0f)};
+    Plane distance(size, reach), strength(size, 0.0f), smoky(size, 0.0f);
     const std::vector<Segment> segments = segments_of(s, context);
     std::vector<ObjectBox> boxes;
     for (const Segment& g : segments)
@@ -109,14 +109,22 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
                             right = g.x + std::max(low * g.wx, high * g.wx) + reach + copy.dx;
                 const int x0 = std::max(0, static_cast<int>(std::ceil(left))),
                           x1 = std::min(size.width - 1, static_cast<int>(std::floor(right)));
-                vein_piece_row({-copy.dx - g.x, py, g.wx, g.wy, g.strength, g.sign, smoke}, x0, x1, net.distance.row(y),
-                               net.strength.row(y), net.smoke.row(y));
+                vein_piece_row({-copy.dx - g.x, py, g.wx, g.wy, g.strength, g.sign, smoke}, x0, x1, distance.row(y), strength.row(y),
+                               smoky.row(y));
             }
         }
     });
     // Where veins of unlike strength meet they go over into each other.
     const double soft = 5 * scale;
-    net.strength = gaussian_blur(net.strength, soft, soft, *context.job);
+    strength = gaussian_blur(strength, soft, soft, *context.job);
+    VeinNet net{size, Plane({4 * size.width, size.height})};
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            float* four = net.values.row(y);
+            for (int x = 0; x < size.width; ++x, four += 4)
+                four[0] = distance.row(y)[x], four[1] = strength.row(y)[x], four[2] = smoky.row(y)[x], four[3] = 0;
+        }
+    });
     return net;
 }
 

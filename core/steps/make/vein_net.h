@@ -19,11 +19,12 @@ struct NetSettings {
     std::uint64_t seed = 0;
 };
 
-/// Planes over the tile, before any bending; of no more pixels than the tile has design pixels, as distances change evenly.
+/// What is known of places of the tile, before any bending; of no more pixels than the tile has design pixels, as distances
+/// change evenly. Four values a pixel, so that one reading brings all: the distance to the nearest vein in pixels of the net, at
+/// most the reach; the strength of that vein, 0..1; the smoke of the veins near, 0..1; and 0.
 struct VeinNet {
-    Plane distance;  ///< pixels of these planes to the nearest vein, at most the reach
-    Plane strength;  ///< of that vein, 0..1
-    Plane smoke;     ///< the densest of all veins near, 0..1
+    Size size;
+    Plane values;  ///< four times as wide as the net
 };
 
 VeinNet lay_net(const NetSettings& settings, const StepContext& context);

@@ -47,22 +47,21 @@ public:
     Reader(const VeinNet& net, Size size)
         : net_(net),
           size_(size),
-          scale_(static_cast<float>(size.width) / static_cast<float>(net.distance.width())),
+          scale_(static_cast<float>(size.width) / static_cast<float>(net.size.width)),
           x_(static_cast<std::size_t>(size.width)),
           y_(x_.size()) {
         for (auto& row : rows_) row.resize(x_.size());
     }
-    /// Columns from..to - 1 of row y; smoke only if it is asked for.
-    void read(int y, int from, int to, const float* du, const float* dv, bool smoke) {
-        const Size net = net_.distance.size();
-        const auto width = static_cast<float>(net.width), height = static_cast<float>(net.height);
+    /// Columns from..to - 1 of row y.
+    void read(int y, int from, int to, const float* du, const float* dv) {
+        const auto width = static_cast<float>(net_.size.width), height = static_cast<float>(net_.size.height);
         const float step = width / static_cast<float>(size_.width),
                     row = (static_cast<float>(y) + 0.5f) * height / static_cast<float>(size_.height) - 0.5f;
         vein_places(du + from, dv + from, to - from, (static_cast<float>(from) + 0.5f) * step - 0.5f, step, width, row, height,
                     x_.data(), y_.data());
-        const float* planes[] = {net_.distance.data(), net_.strength.data(), net_.smoke.data()};
-        float* into[] = {rows_[0].data() + from, rows_[1].data() + from, rows_[2].data() + from};
-        read_bilinear(planes, smoke ? 3 : 2, net, x_.data(), y_.data(), to - from, into);
+        float* into[4];
+        for (std::size_t k = 0; k < 4; ++k) into[k] = rows_[k].data() + from;
+        read_bilinear_four(net_.values.data(), net_.size, x_.data(), y_.data(), to - from, into);
     }
     const float* distance() const { return rows_[0].data(); }
     const float* strength() const { return rows_[1].data(); }
@@ -74,7 +73,7 @@ private:
     const VeinNet& net_;
     Size size_;
     float scale_;
-    std::vector<float> x_, y_, rows_[3];
+    std::vector<float> x_, y_, rows_[4];
 };
 
 class Painter {
@@ -127,7 +126,7 @@ public:
                 vein_widths(open.data(), size.width, static_cast<float>(s_.width_spread / 100), wide.data());
                 float* row = out.row(y);
                 std::fill_n(row, size.width, 0.0f);
-                reader.read(y, 0, size.width, du.data(), dv.data(), s_.halo > 0);
+                reader.read(y, 0, size.width, du.data(), dv.data());
                 if (s_.halo > 0) vein_smoke(reader.smoke(), smoky.data(), size.width, row);
                 const VeinPen main = pen(reader, far_);
                 vein_lines(main, reader.distance(), reader.strength(), wide.data(), nullptr, size.width, 1, 1, 0.35f, row);
@@ -142,14 +141,14 @@ public:
                             const auto at = static_cast<std::size_t>(x);
                             more_u[at] += du[at], more_v[at] += dv[at];
                         }
-                        braid.read(y, from, to, more_u.data(), more_v.data(), false);
+                        braid.read(y, from, to, more_u.data(), more_v.data());
                         vein_lines(main, braid.distance() + from, braid.strength() + from, wide.data() + from, nullptr, to - from,
                                    thinner, share, 0.35f, row + from);
                     }
                 }
                 if (second) {
                     gate.row(y, open.data());
-                    second->read(y, 0, size.width, du.data(), dv.data(), false);
+                    second->read(y, 0, size.width, du.data(), dv.data());
                     vein_lines(pen(*second, 0.3f * far_ + 2), second->distance(), second->strength(), wide.data(), open.data(),
                                size.width, 0.3f, 0.62f * static_cast<float>(s_.second / 100), 1, row);
                 }
