@@ -47,6 +47,8 @@ KEEN_LOOM_STRUCTURE(streaks_straight, "streaks", {});
 KEEN_LOOM_STRUCTURE(streaks_along_clouds, "streaks", {{"field", std::string("clouds")}});
 KEEN_LOOM_STRUCTURE(veins_defaults, "veins", {});
 KEEN_LOOM_STRUCTURE(courses_running, "courses", {});
+KEEN_LOOM_STRUCTURE(scatter_defaults, "scatter", {});
+KEEN_LOOM_STRUCTURE(dashes_defaults, "dashes", {});
 KEEN_LOOM_STRUCTURE(scatter_50000_stacked, "scatter", {{"count", 50000.0}, {"size", 9.4}});
 KEEN_LOOM_STRUCTURE(dashes_150000, "dashes", {{"count", 150000.0}, {"length", 11.0}, {"width", 0.9}});
 KEEN_LOOM_STRUCTURE(facets_5000, "facets", {{"count", 5000.0}, {"levels", 1.0}});

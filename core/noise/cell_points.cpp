@@ -146,6 +146,8 @@ Point centroid(const Cut& cut, const Point& p, const CellLayout& layout, double&
 
 Cell finished(const Cut& cut, const Point& p, double area) {
     Cell cell{p.x, p.y, area, {}, {}, {}};
+    cell.corner_x.reserve(cut.corners.size()), cell.corner_y.reserve(cut.corners.size());
+    cell.neighbours.reserve(cut.corners.size());
     for (const Cut::Corner& corner : cut.corners) {
         cell.corner_x.push_back(corner.x), cell.corner_y.push_back(corner.y);
         cell.neighbours.push_back(corner.side);

@@ -75,7 +75,7 @@ Sheet sheet_of(const Settings& s, const StepContext& context, int count, int lev
         for (std::size_t k = 0; k < before.size(); ++k) {
             float pull = 0;
             for (const CellNeighbour& n : sheet.cells[k].neighbours) {
-                const float most = limit * static_cast<float>(std::max(0.25, std::hypot(n.dx, n.dy)));
+                const float most = limit * static_cast<float>(std::max(0.25, std::sqrt(n.dx * n.dx + n.dy * n.dy)));
                 const float rise = before[static_cast<std::size_t>(n.cell)] - before[k];
                 if (std::abs(rise) > most) pull += 0.5f * (rise - std::copysign(most, rise));
             }
@@ -93,12 +93,10 @@ struct Triangle {
 std::vector<Triangle> triangles_of(const Sheet& sheet, Size size) {
     std::vector<Triangle> triangles;
     const double sx = sheet.spacing_u * size.width, sy = sheet.spacing_v * size.height;
-    std::vector<CellNeighbour> round;
     for (std::size_t k = 0; k < sheet.cells.size(); ++k) {
         const Cell& cell = sheet.cells[k];
-        round = cell.neighbours;
-        std::sort(round.begin(), round.end(),
-                  [](const CellNeighbour& a, const CellNeighbour& b) { return std::atan2(a.dy, a.dx) < std::atan2(b.dy, b.dx); });
+        // In order round the cell, as its corners are.
+        const std::vector<CellNeighbour>& round = cell.neighbours;
         for (std::size_t n = 0; n < round.size(); ++n) {
             const CellNeighbour &a = round[n], &b = round[(n + 1) % round.size()];
             if (static_cast<int>(k) > a.cell || static_cast<int>(k) > b.cell) continue;
