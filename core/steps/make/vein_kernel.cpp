@@ -24,8 +24,8 @@ HWY_INLINE float Drawn(float distance, float wide) {
     return quick_exp(-t * t) * wide * per_seen;
 }
 
-void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distance, float* HWY_RESTRICT strength,
-           float* HWY_RESTRICT smoke) {
+void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distance, float* HWY_RESTRICT sided,
+           float* HWY_RESTRICT strength, float* HWY_RESTRICT smoke) {
     const VeinPiece p = piece;
     const float per_length2 = 1 / Most(1e-6f, p.wx * p.wx + p.wy * p.wy), per_length = std::sqrt(per_length2);
 #pragma GCC ivdep
@@ -34,6 +34,8 @@ void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distanc
         const float t = Least(Most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
         const float ox = px - t * p.wx, oy = p.y - t * p.wy, away = std::sqrt(ox * ox + oy * oy);
         const bool nearer = away < distance[x];
+        const float signed_away = px * p.wy - p.y * p.wx > 0 ? away : -away;
+        sided[x] = nearer ? p.sign * signed_away : sided[x];
         strength[x] = nearer ? p.strength : strength[x];
         distance[x] = nearer ? away : distance[x];
     }
@@ -48,6 +50,14 @@ void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distanc
         const float side = 0.5f + 0.5f * p.sign * (px * p.wy - p.y * p.wx) * per_length / (away + 1.0f);
         const float reach = 0.22f + 0.78f * side * side * (3 - 2 * side);
         smoke[x] = Most(smoke[x], strong * quick_exp(-away * per_reach / reach));
+    }
+}
+
+void Distances(const float* HWY_RESTRICT sided, int count, float* HWY_RESTRICT distance) {
+    for (int x = 0; x < count; ++x) {
+        const float even = sided[x] < 0 ? -sided[x] : sided[x], folded = distance[x];
+        // Between the pixels beside a vein the fold is at most half a pixel too far; between two veins it is much more.
+        distance[x] = folded - even > 0.75f ? folded : even;
     }
 }
 
@@ -121,6 +131,7 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace loom {
 HWY_EXPORT(Piece);
+HWY_EXPORT(Distances);
 HWY_EXPORT(Places);
 HWY_EXPORT(Widths);
 HWY_EXPORT(Smallest);
@@ -128,8 +139,11 @@ HWY_EXPORT(Lines);
 HWY_EXPORT(Smoke);
 HWY_EXPORT(Hairs);
 
-void vein_piece_row(const VeinPiece& piece, int from, int to, float* distance, float* strength, float* smoke) {
-    HWY_DYNAMIC_DISPATCH(Piece)(piece, from, to, distance, strength, smoke);
+void vein_piece_row(const VeinPiece& piece, int from, int to, float* distance, float* sided, float* strength, float* smoke) {
+    HWY_DYNAMIC_DISPATCH(Piece)(piece, from, to, distance, sided, strength, smoke);
+}
+void vein_distances(const float* sided, int count, float* distance) {
+    HWY_DYNAMIC_DISPATCH(Distances)(sided, count, distance);
 }
 void vein_places(const float* du, const float* dv, int count, float start, float step, float across, float row, float down,
                  float* x, float* y) {

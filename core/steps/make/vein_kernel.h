@@ -13,8 +13,12 @@ struct VeinPiece {
     float strength, sign;
     float smoke_reach;  ///< pixels in which smoke gets fainter, on its far side; 0: there is none
 };
-/// Columns from..to: the distance where this piece is nearer, with its strength; and where its smoke is denser, the smoke.
-void vein_piece_row(const VeinPiece& piece, int from, int to, float* distance, float* strength, float* smoke);
+/// Columns from..to: the distance where this piece is nearer, the same with the side as its sign, and its strength; and where
+/// its smoke is denser, the smoke.
+void vein_piece_row(const VeinPiece& piece, int from, int to, float* distance, float* sided, float* strength, float* smoke);
+
+/// distance = the one with a side where both agree that a vein passes, without its sign.
+void vein_distances(const float* sided, int count, float* distance);
 
 /// x = start + step * column + du * across, y = row + dv * down.
 void vein_places(const float* du, const float* dv, int count, float start, float step, float across, float row, float down,

@@ -85,7 +85,7 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const auto reach = static_cast<float>(s.reach_px * scale), smoke = static_cast<float>(s.smoke_px * scale);
-    Plane distance(size, reach), strength(size, 0.0f), smoky(size, 0.0f);
+    Plane distance(size, reach), strength(size, 0.0f), smoky(size, 0.0f), sided(size, reach);
     const std::vector<Segment> segments = segments_of(s, context);
     std::vector<ObjectBox> boxes;
     for (const Segment& g : segments)
@@ -109,8 +109,8 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
                             right = g.x + std::max(low * g.wx, high * g.wx) + reach + copy.dx;
                 const int x0 = std::max(0, static_cast<int>(std::ceil(left))),
                           x1 = std::min(size.width - 1, static_cast<int>(std::floor(right)));
-                vein_piece_row({-copy.dx - g.x, py, g.wx, g.wy, g.strength, g.sign, smoke}, x0, x1, distance.row(y), strength.row(y),
-                               smoky.row(y));
+                vein_piece_row({-copy.dx - g.x, py, g.wx, g.wy, g.strength, g.sign, smoke}, x0, x1, distance.row(y), sided.row(y),
+                               strength.row(y), smoky.row(y));
             }
         }
     });
@@ -122,7 +122,8 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
         for (int y = first; y < last; ++y) {
             float* four = net.values.row(y);
             for (int x = 0; x < size.width; ++x, four += 4)
-                four[0] = distance.row(y)[x], four[1] = strength.row(y)[x], four[2] = smoky.row(y)[x], four[3] = 0;
+                four[0] = distance.row(y)[x], four[1] = strength.row(y)[x], four[2] = smoky.row(y)[x],
+                four[3] = sided.row(y)[x];
         }
     });
     return net;

@@ -21,7 +21,9 @@ struct NetSettings {
 
 /// What is known of places of the tile, before any bending; of no more pixels than the tile has design pixels, as distances
 /// change evenly. Four values a pixel, so that one reading brings all: the distance to the nearest vein in pixels of the net, at
-/// most the reach; the strength of that vein, 0..1; the smoke of the veins near, 0..1; and 0.
+/// most the reach; the strength of that vein, 0..1; the smoke of the veins near, 0..1; and the distance again, below 0 on one
+/// side of the vein. The last one passes evenly through the vein's middle, where the first one has a fold that reading between
+/// pixels would blunt; the first one tells a vein from the border between what belongs to two.
 struct VeinNet {
     Size size;
     Plane values;  ///< four times as wide as the net

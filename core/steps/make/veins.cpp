@@ -62,6 +62,7 @@ public:
         float* into[4];
         for (std::size_t k = 0; k < 4; ++k) into[k] = rows_[k].data() + from;
         read_bilinear_four(net_.values.data(), net_.size, x_.data(), y_.data(), to - from, into);
+        vein_distances(into[3], to - from, into[0]);
     }
     const float* distance() const { return rows_[0].data(); }
     const float* strength() const { return rows_[1].data(); }

@@ -72,20 +72,29 @@ public:
           counts_(counts_of(s, draft_)),
           warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)),
           wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
-        const int finest = std::max(counts_.warp, counts_.weft);
-        twist_.emplace_back(PlaceNoise(0.8 * finest, 31, mix64(context.seed, 31), pixels() / 0.8), 0.75f);
-        twist_.emplace_back(PlaceNoise(1.5 * finest, 53, mix64(context.seed, 32), pixels() / 1.5), 0.5f);
-        fuzz_.emplace_back(PlaceNoise(2.2 * finest, 40, mix64(context.seed, 33), pixels() / 2.2), 0.7f);
-        fuzz_.emplace_back(PlaceNoise(1.9 * finest, 2.2 * finest, mix64(context.seed, 34), pixels() / 1.9), 0.5f);
+        const double width = s.width / 100 * (1 - s.gap / 100);
+        const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
+        warp_ = {static_cast<float>(0.56 * width), thick, 0}, weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f};
+        weft_reach_ = wefts_.reach(weft_.half);
+        // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
+        lean_ = 0.5 / std::tan(std::max(12.0, s.twist) * 3.14159265358979323846 / 180);
+        // Cells a crossing across the fibres, and how many there are along them: plies, fibres and what is finer than both.
+        const auto fibres = [&](double across, double along, std::uint64_t salt) {
+            const int finest = std::max(counts_.warp, counts_.weft);
+            const double shown = pixels() / across * std::min(1.0, static_cast<double>(warp_.half) / lean_);
+            return PlaceNoise(across * finest, along, mix64(context.seed, salt), shown);
+        };
+        twist_.emplace_back(fibres(1.3, 31, 31), 0.7f), twist_.emplace_back(fibres(2.7, 47, 32), 0.55f);
+        // Thick yarns have more fibres, not thicker ones.
+        const double pitch = std::min(static_cast<double>(context.tile.width) / counts_.warp,
+                                      static_cast<double>(context.tile.height) / counts_.weft);
+        fuzz_.emplace_back(fibres(std::max(5.5, 0.36 * pitch), 60, 33), 0.75f);
+        fuzz_.emplace_back(fibres(std::max(2.1, 0.2 * pitch), 2.2 * counts_.weft, 34), 0.45f);
         start_ = unit_float(mix64(context.seed, 41));
         for (int yarn = 0; yarn < counts_.warp + counts_.weft; ++yarn)
             for (std::uint64_t which : {1u, 2u, 3u})
                 lots_[which - 1].push_back(
                     unit_float(mix64(mix64(context.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)));
-        const double width = s.width / 100 * (1 - s.gap / 100);
-        const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
-        warp_ = {static_cast<float>(0.56 * width), thick, 0}, weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f};
-        weft_reach_ = wefts_.reach(weft_.half);
     }
 
     Bundle paint() {
@@ -171,11 +180,10 @@ private:
         show_warps(woven);
         show_wefts(woven);
         // Twist runs round the yarn: its noise is read where the surface would lie unrolled.
-        // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
-        const auto lean = static_cast<float>(0.5 / std::tan(std::max(12.0, s_.twist) * 3.14159265358979323846 / 180));
         float *u = rows[0], *v = rows[11], *twist = rows[12], *fuzz = rows[13];
         twist_row(woven,
-                  {counts_.warp, 1 / static_cast<float>(counts_.weft), 1 / static_cast<float>(counts_.warp), lean,
+                  {counts_.warp, 1 / static_cast<float>(counts_.weft), 1 / static_cast<float>(counts_.warp),
+                   static_cast<float>(lean_),
                    lots_[0].data(), lots_[1].data()},
                   u, v);
         rows.clear(12), rows.clear(13);
@@ -222,6 +230,7 @@ private:
     float start_ = 0;                         ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
     YarnBody warp_{}, weft_{};
     float weft_reach_ = 0;
+    double lean_ = 1;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {

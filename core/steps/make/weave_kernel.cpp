@@ -112,7 +112,7 @@ void Twist(const WovenRow& row, const TwistPlaces& places, float* HWY_RESTRICT u
         const float angle = quick_asin(d[x]);
         const int number = static_cast<int>(yarn > 0 ? yarn : 0);
         u[x] = (along + lean * angle) * turns + lots_u[number];
-        v[x] = 0.3f * angle + 2 * along * turns + lots_v[number];
+        v[x] = 0.02f * angle + 2 * along * turns + lots_v[number];
     }
 }
 

@@ -38,7 +38,7 @@ void show_upright(const WovenRow& row, int from, int to, float yarn, float middl
 /// Shows a yarn that runs along the row, with its middle line at `middle` in pitches down.
 void show_lying(const WovenRow& row, int from, int to, float yarn, float middle, const Yarns& yarns, int number, const YarnBody& body);
 
-/// Where twist is read: u goes round with the yarn's way, v round the yarn. `lots_u`, `lots_v`: where each yarn begins.
+/// Where twist is read: u goes across the fibres as they lean, v along them. `lots_u`, `lots_v`: where each yarn begins.
 struct TwistPlaces {
     int warps;                      ///< yarns below this are warps
     float warp_turns, weft_turns;   ///< of a crossing
