@@ -35,11 +35,24 @@ struct Piece {
     float tone = 0, turn_cosine = 1, turn_sine = 0;
 };
 
-/// The middles of objects that may lie over the tile's edges: means of directions round the torus.
+/// The middle of what is taken of a ring of places: opposite the middle of the longest free stretch; half the ring if there is
+/// none.
+double middle_between(const std::vector<char>& taken) {
+    const int count = static_cast<int>(taken.size());
+    int longest = 0, after = 0, run = 0;
+    for (int k = 0; k < 2 * count && run < count; ++k) {
+        run = taken[static_cast<std::size_t>(k % count)] ? 0 : run + 1;
+        if (run > longest) longest = run, after = k + 1;
+    }
+    return longest == 0 ? count / 2.0 : std::fmod(after - longest / 2.0 - 0.5 + 1.5 * count, count);
+}
+
+/// The middles of objects that may lie over the tile's edges: means of directions round the torus. Of objects nearly as long as
+/// the tile, as boards are, directions say little; what they leave free says all.
 std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
     const Size size = ids.size();
     struct Sums {
-        double cx = 0, sx = 0, cy = 0, sy = 0;
+        double cx = 0, sx = 0, cy = 0, sy = 0, count = 0;
     };
     std::unordered_map<int, Sums> sums;
     std::vector<double> cx, sx;
@@ -54,18 +67,41 @@ std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
             Sums& s = sums[id];
             // Runs of one object are looked up once.
             for (; x < size.width && static_cast<int>(row[x]) == id; ++x)
-                s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy;
+                s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy,
+                    ++s.count;
         }
     }
+    struct Taken {
+        std::vector<char> columns, rows;
+    };
     std::unordered_map<int, Piece> pieces;
+    std::unordered_map<int, Taken> taken;
     for (const auto& [id, s] : sums) {
         Piece piece;
-        // Objects as long as the tile have no middle along it; they begin at its edge.
-        const bool long_x = std::hypot(s.cx, s.sx) < 1e-3 * size.pixels() / 64,
-                   long_y = std::hypot(s.cy, s.sy) < 1e-3 * size.pixels() / 64;
-        piece.x = long_x ? size.width / 2.0 : std::fmod(std::atan2(s.sx, s.cx) / (2 * pi) + 1, 1.0) * size.width;
-        piece.y = long_y ? size.height / 2.0 : std::fmod(std::atan2(s.sy, s.cy) / (2 * pi) + 1, 1.0) * size.height;
+        piece.x = std::fmod(std::atan2(s.sx, s.cx) / (2 * pi) + 1, 1.0) * size.width;
+        piece.y = std::fmod(std::atan2(s.sy, s.cy) / (2 * pi) + 1, 1.0) * size.height;
         pieces[id] = piece;
+        Taken long_one;
+        if (std::hypot(s.cx, s.sx) < 0.3 * s.count) long_one.columns.resize(static_cast<std::size_t>(size.width));
+        if (std::hypot(s.cy, s.sy) < 0.3 * s.count) long_one.rows.resize(static_cast<std::size_t>(size.height));
+        if (id != 0 && (!long_one.columns.empty() || !long_one.rows.empty())) taken[id] = std::move(long_one);
+    }
+    if (taken.empty()) return pieces;
+    for (int y = 0; y < size.height; ++y) {
+        const float* row = ids.row(y);
+        for (int x = 0; x < size.width;) {
+            const int id = static_cast<int>(row[x]), from = x;
+            while (x < size.width && static_cast<int>(row[x]) == id) ++x;
+            const auto found = taken.find(id);
+            if (found == taken.end()) continue;
+            if (!found->second.columns.empty())
+                std::fill(found->second.columns.begin() + from, found->second.columns.begin() + x, char{1});
+            if (!found->second.rows.empty()) found->second.rows[static_cast<std::size_t>(y)] = 1;
+        }
+    }
+    for (const auto& [id, of] : taken) {
+        if (!of.columns.empty()) pieces[id].x = middle_between(of.columns);
+        if (!of.rows.empty()) pieces[id].y = middle_between(of.rows);
     }
     return pieces;
 }

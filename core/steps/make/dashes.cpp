@@ -131,8 +131,10 @@ private:
                      wiggle = s_.curl / 100 * 0.10 * static_cast<double>(normal_draw(lots, 8)),
                      pace = 6.283185307179586 / (12 + 30 * lot(9)), phase = 6.283185307179586 * lot(10),
                      limit = s_.turn_limit * degree;
+        // Strides so short that no joint turns by more than is seen.
         const bool straight = s_.curl <= 0 && !lines;
-        const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / 5)), 2, 400);
+        const double sharpest = (std::abs(bend) + std::abs(wiggle)) / 0.16, closest = lines ? 0.2 : 0.1;
+        const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length * std::max(sharpest, closest))), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
         thread_local std::vector<std::pair<double, double>> ends[2];

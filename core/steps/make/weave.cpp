@@ -74,8 +74,11 @@ public:
           wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
         const double width = s.width / 100 * (1 - s.gap / 100);
         const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
-        warp_ = {static_cast<float>(0.56 * width), thick, 0}, weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f};
-        weft_reach_ = wefts_.reach(weft_.half);
+        warp_ = {static_cast<float>(0.56 * width), thick, 0, 0};
+        weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f, 0};
+        warp_.edge = 0.5f / (warp_.half * static_cast<float>(context.size.width) / static_cast<float>(counts_.warp));
+        weft_.edge = 0.5f / (weft_.half * static_cast<float>(context.size.height) / static_cast<float>(counts_.weft));
+        weft_reach_ = wefts_.reach(weft_.half * (1 + weft_.edge));
         // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
         lean_ = 0.5 / std::tan(std::max(12.0, s.twist) * 3.14159265358979323846 / 180);
         // Cells a crossing across the fibres, and how many there are along them: plies, fibres and what is finer than both.
@@ -151,7 +154,7 @@ private:
             const float centre = (static_cast<float>(k) + 0.5f - start) * pitch;
             const int middle = std::clamp(static_cast<int>(centre), 0, row.count - 1), yarn = wrap(k, counts_.warp);
             const YarnPlace place = warps_.at(yarn, row.along_warp[middle]);
-            const float reach = (warp_.half * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
+            const float reach = (warp_.half * (1 + warp_.edge) * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
             const int from = std::max(0, static_cast<int>(centre - reach)),
                       to = std::min(row.count - 1, static_cast<int>(centre + reach) + 1);
             show_upright(row, from, to, static_cast<float>(yarn), static_cast<float>(k) + 0.5f, place, warp_);

@@ -17,6 +17,13 @@ namespace HWY_NAMESPACE {
 
 constexpr float nowhere = -1e9f;
 
+/// Height of a round yarn at a place across it, squared, of its full height: an arc that meets the ground at a slope, as yarns are
+/// never undercut.
+HWY_INLINE float Arc(float d2) {
+    const float left = 1.08f - d2;
+    return (std::sqrt(left > 0 ? left : 0) - 0.28284271f) * 1.3219279f;
+}
+
 /// Puts a yarn on top of a pixel, behind what is on top, or nowhere.
 struct Piles {
     float* HWY_RESTRICT yarn;
@@ -66,11 +73,12 @@ void Upright(const WovenRow& row, int from, int to, float yarn, float middle, co
     const Piles p(row);
     const float* HWY_RESTRICT across = row.across;
     const float per_half = 1 / (body.half * place.swell * (1 + 0.13f * place.rise)), start = middle + place.shift,
-                base = 0.36f * place.rise + body.lift, thick = body.thick * place.swell;
+                base = 0.36f * place.rise + body.lift, thick = body.thick * place.swell,
+                far2 = (1 + body.edge) * (1 + body.edge);
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
-        const float d = (across[x] - start) * per_half, round = 1 - d * d;
-        const float raised = base + thick * std::sqrt(round > 0 ? round : 0), z = round > 0 ? raised : nowhere;
+        const float d = (across[x] - start) * per_half, d2 = d * d;
+        const float raised = base + thick * Arc(d2), z = d2 < far2 ? raised : nowhere;
         KEEN_LOOM_PILE(p, x, yarn, z, d);
     }
 }
@@ -78,7 +86,7 @@ void Upright(const WovenRow& row, int from, int to, float yarn, float middle, co
 void Lying(const WovenRow& row, int from, int to, float yarn, float middle, const float* HWY_RESTRICT places, int entries, const YarnBody& body) {
     const Piles p(row);
     const float *HWY_RESTRICT down = row.down, *HWY_RESTRICT along = row.along_weft;
-    const float half = body.half, lift = body.lift, thick = body.thick;
+    const float half = body.half, lift = body.lift, thick = body.thick, far2 = (1 + body.edge) * (1 + body.edge);
     const int last = entries - 1;
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
@@ -90,9 +98,8 @@ void Lying(const WovenRow& row, int from, int to, float yarn, float middle, cons
         const float rise = places[a] + t * (places[a + 3] - places[a]),
                     shift = places[a + 1] + t * (places[a + 4] - places[a + 1]),
                     swell = places[a + 2] + t * (places[a + 5] - places[a + 2]);
-        const float d = (down[x] - middle - shift) / (half * swell * (1 + 0.13f * rise)), round = 1 - d * d;
-        const float raised = 0.36f * rise + lift + thick * swell * std::sqrt(round > 0 ? round : 0),
-                    z = round > 0 ? raised : nowhere;
+        const float d = (down[x] - middle - shift) / (half * swell * (1 + 0.13f * rise)), d2 = d * d;
+        const float raised = 0.36f * rise + lift + thick * swell * Arc(d2), z = d2 < far2 ? raised : nowhere;
         KEEN_LOOM_PILE(p, x, yarn, z, d);
     }
 }
@@ -167,9 +174,13 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
     if (!height) return;
 #pragma GCC ivdep
     for (int x = 0; x < count; ++x) {
-        const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x];
-        const float high = Share((zs[x] + 0.06f * rough + l.low) * per_span);
-        height[x] = yarns[x] < 0 ? 0.0f : high;
+        const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x], d = ds[x], far = d < 0 ? -d : d;
+        const float cover = Share((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);
+        // Where two yarns meet their surfaces do, without the fibres of either.
+        const float apart = Share((zs[x] - z_behind[x]) * 12);
+        const float high = Share((zs[x] + 0.06f * rough * apart + l.low) * per_span), deep = Share((z_behind[x] + l.low) * per_span);
+        const float mixed = deep + cover * (high - deep);
+        height[x] = yarns[x] < 0 ? 0.0f : mixed;
     }
 }
 #undef KEEN_LOOM_PILE

@@ -31,6 +31,7 @@ struct YarnBody {
     float half;   ///< half its width, pitches
     float thick;  ///< its height
     float lift;   ///< of all yarns of its direction
+    float edge;   ///< how far it is looked at beside itself, beside its half width: half a pixel, for a soft edge
 };
 
 /// Shows a yarn of one place whose middle line is at `middle` in pitches across, at columns from..to.
