@@ -376,3 +376,25 @@ TEST_CASE("files that a step keeps are given by their paths, and formulas by the
     CHECK(checked.code == 2);
     CHECK_THAT(checked.err, Catch::Contains("/strands/0/steps/0/set/expression") && Catch::Contains("no function 'wobble'"));
 }
+
+TEST_CASE("a draft is given by its rows or as a WIF file; a damaged one is refused", "[batch][wif]") {
+    const TemporaryFolder folder;
+    const std::string good = folder.path("plain.wif"), bad = folder.path("bad.wif"), out = folder.path("out.png");
+    REQUIRE(write_file(good, "[WIF]\nVersion=1.1\n[WEAVING]\nShafts=2\nRising Shed=yes\n[WARP]\nThreads=4\n[WEFT]\nThreads=2\n"
+                             "[THREADING]\n1=1\n2=2\n3=1\n4=2\n[LIFTPLAN]\n1=1\n2=2\n"));
+    REQUIRE(write_file(bad, "[WIF]\nVersion=1.1\n[WARP]\nThreads=four\n[WEFT]\nThreads=2\n"));
+    const std::string weave = "apply weave --size 64 --set draft=grid --set warp=8 --set weft=8 -o ";
+    REQUIRE(batch(weave + out + " --set grid=" + good).code == 0);
+    // The file says plain weave, as the rows and the choice of that name do.
+    REQUIRE(batch(weave + folder.path("rows.png") + " --set 'grid=#./.#'").code == 0);
+    REQUIRE(batch("apply weave --size 64 --set draft=plain --set warp=8 --set weft=8 -o " + folder.path("plain.png")).code == 0);
+    const auto from_file = read_picture(out), from_rows = read_picture(folder.path("rows.png")),
+               plain = read_picture(folder.path("plain.png"));
+    REQUIRE((from_file && from_rows && plain));
+    CHECK(greatest_difference(*from_file, *from_rows) == 0);
+    CHECK(greatest_difference(*from_file, *plain) == 0);
+    check_refused(batch(weave + folder.path("x.png") + " --set grid=" + bad), 1, "bad.wif");
+    check_refused(batch(weave + folder.path("x.png") + " --set grid=" + folder.path("none.wif")), 1, "none.wif");
+    check_refused(batch(weave + folder.path("x.png") + " --set 'grid=#x/.#'"), 2, "grid");
+    for (const std::string& file : folder.files()) CHECK(file != "x.png");
+}

@@ -286,6 +286,33 @@ TEST_CASE("every object shows its own piece, whole across the tile's edge", "[st
     CHECK(inside < 1.3f * plain);
 }
 
+TEST_CASE("a board as long as the tile keeps one piece from end to end", "[structures][byobject]") {
+    const Bundle boards = all_planes_of("courses",
+                                        {{"bond", std::string("planks")},
+                                         {"columns", 3.0},
+                                         {"rows", 1.0},
+                                         {"joint", 4.0},
+                                         {"offset", 0.0},
+                                         {"turn", 0.0},
+                                         {"wear", 0.0},
+                                         {"chips", 0.0}},
+                                        size, 9, size);
+    // Stripes across: within a board they go on as they began, as nothing is cut but at its joint.
+    const Bundle clouds = applied("clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 1.0}}, nullptr, size, 2);
+    const Bundle own = all_planes_of("byobject", {{"flip", 0.0}, {"tone", 0.0}, {"scale", 60.0}}, size, 4, size, &clouds,
+                                     {{"objects", &boards}});
+    const Plane& id = *boards.plane(objects::id);
+    float within = 0, plain = 0;
+    for (int y = 0; y < 128; ++y)
+        for (int x = 0; x < 128; ++x) {
+            plain = std::max(plain, std::abs(clouds.channel(0).wrapped(x, y + 1) - clouds.channel(0).at(x, y)));
+            if (id.at(x, y) > 0 && id.at(x, y) == id.wrapped(x, y + 1))
+                within = std::max(within, std::abs(own.channel(0).wrapped(x, y + 1) - own.channel(0).at(x, y)));
+        }
+    CHECK(within < 2.2f * plain);
+    CHECK(mean_difference(own.channel(0), clouds.channel(0)) > 0.02);
+}
+
 TEST_CASE("quick functions are those of the mathematics library", "[structures][quick]") {
     for (float x = -60; x < 60; x += 0.173f) CHECK(quick_exp(x) == Approx(std::exp(x)).epsilon(4e-6));
     for (float x = -1; x <= 1; x += 0.0101f) CHECK(quick_asin(x) == Approx(std::asin(x)).margin(1e-4));
