@@ -30,14 +30,12 @@ void structure(benchmark::State& state, const char* kind, const Values& values, 
     state.SetItemsProcessed(state.iterations() * width * width);
 }
 
-#define KEEN_LOOM_STRUCTURE(name, kind, ...)                                                                   \
-    void name(benchmark::State& state) {                                                                       \
-        structure(state, kind, Values __VA_ARGS__, side, static_cast<int>(state.range(0)), false);             \
-    }                                                                                                          \
-    BENCHMARK(name)->Unit(benchmark::kMillisecond)->Arg(1)->Arg(0)->UseRealTime();                             \
-    void first_picture_##name(benchmark::State& state) {                                                       \
-        structure(state, kind, Values __VA_ARGS__, 256, 0, true);                                              \
-    }                                                                                                          \
+#define KEEN_LOOM_STRUCTURE(name, kind, ...)                                                                         \
+    void name(benchmark::State& state) {                                                                             \
+        structure(state, kind, Values __VA_ARGS__, side, static_cast<int>(state.range(0)), false);                   \
+    }                                                                                                                \
+    BENCHMARK(name)->Unit(benchmark::kMillisecond)->Arg(1)->Arg(0)->UseRealTime();                                   \
+    void first_picture_##name(benchmark::State& state) { structure(state, kind, Values __VA_ARGS__, 256, 0, true); } \
     BENCHMARK(first_picture_##name)->Unit(benchmark::kMillisecond)->UseRealTime()
 
 KEEN_LOOM_STRUCTURE(clouds_6_octaves_beside, "clouds", {});

@@ -172,7 +172,8 @@ void FourBlock(const float* values, int width, int height, const float* x, const
     for (int n = 0; n < block; n += lanes) {
         const Cut column = CutAt(hn::LoadU(f, x + at + n), width, 0), row = CutAt(hn::LoadU(f, y + at + n), height, 0);
         const VI right = Next(column.first, width), below = Next(row.first, height);
-        hn::Store(Pixel(row.first, column.first, width), i, corner[0] + n), hn::Store(Pixel(row.first, right, width), i, corner[1] + n);
+        hn::Store(Pixel(row.first, column.first, width), i, corner[0] + n),
+            hn::Store(Pixel(row.first, right, width), i, corner[1] + n);
         hn::Store(Pixel(below, column.first, width), i, corner[2] + n), hn::Store(Pixel(below, right, width), i, corner[3] + n);
         hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
     }
@@ -257,8 +258,7 @@ void Cubic(const float* const* planes, int plane_count, int width, int height, c
 #else
 
 void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
-    for (int at = 0; at < count; ++at)
-        sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (int at = 0; at < count; ++at) sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
 }
 void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
               float* const* out) {

@@ -45,7 +45,8 @@ void Expand(const float* HWY_RESTRICT points, const StreamSpan& span, float star
         const float end = (static_cast<float>(cell) + 0.5f) * per_cell - 0.5f;
         const int to = end < static_cast<float>(span.to) ? static_cast<int>(end) + 1 : span.to;
         const float step = points[1] - points[0], rise = step * per_pixel + slope;
-        float value = start + points[0] + step * (0.5f * per_pixel + 0.5f - static_cast<float>(cell)) + rise * static_cast<float>(x);
+        float value =
+            start + points[0] + step * (0.5f * per_pixel + 0.5f - static_cast<float>(cell)) + rise * static_cast<float>(x);
         for (; x < to; x += lanes, value += rise * static_cast<float>(lanes))
             hn::StoreU(hn::MulAdd(iota, hn::Set(f, rise), hn::Set(f, value)), f, out + (x - span.from));
         x = to;

@@ -20,7 +20,8 @@ struct StreamSpan {
 void stream_expand(const float* points, const StreamSpan& span, float start, float slope, float* out);
 /// The cell that pixel x lies in, counted from the one before the first grid point's.
 inline int expanded_cell(const StreamSpan& span, int x) {
-    return static_cast<int>((static_cast<float>(x) + 0.5f) * static_cast<float>(span.cells) / static_cast<float>(span.pixels) + 0.5f);
+    return static_cast<int>((static_cast<float>(x) + 0.5f) * static_cast<float>(span.cells) / static_cast<float>(span.pixels) +
+                            0.5f);
 }
 constexpr int stream_padding = 16;
 /// sums += weight * values.

@@ -64,7 +64,8 @@ StreamMap::StreamMap(const DirectionField& field, Size tile, const std::vector<d
                         // Half a step back from the direction here, as far as it turned over the last one (Adams & Bashforth's
                         // second order).
                         for (std::size_t x = 0; x < width; ++x) {
-                            px[x] += step * per_x * (1.5f * dx[x] - 0.5f * sx[x]), py[x] += step * per_y * (1.5f * dy[x] - 0.5f * sy[x]);
+                            px[x] += step * per_x * (1.5f * dx[x] - 0.5f * sx[x]),
+                                py[x] += step * per_y * (1.5f * dy[x] - 0.5f * sy[x]);
                             sx[x] = dx[x], sy[x] = dy[x];
                         }
                         read_bilinear(sources, 2, grid_, px.data(), py.data(), grid_.width, read);
@@ -82,7 +83,8 @@ StreamMap::StreamMap(const DirectionField& field, Size tile, const std::vector<d
 }
 
 void StreamMap::row(Size picture, int y, int from, int to, std::size_t k, float* const out[4]) const {
-    const float place = (static_cast<float>(y) + 0.5f) * static_cast<float>(grid_.height) / static_cast<float>(picture.height) - 0.5f;
+    const float place =
+        (static_cast<float>(y) + 0.5f) * static_cast<float>(grid_.height) / static_cast<float>(picture.height) - 0.5f;
     const float whole = std::floor(place), t = place - whole;
     const int above = wrap(static_cast<int>(whole), grid_.height), below = wrap(above + 1, grid_.height);
     const StreamSpan span{grid_.width, picture.width, from, to};
@@ -119,7 +121,8 @@ void StreamMap::mend(Size picture, int y, int from, int to, std::size_t k, float
         for (int column = begin; column < end; ++column) {
             const int x = wrap(column, picture.width);
             if (x < from || x >= to) continue;
-            const float tx = std::clamp((static_cast<float>(column) + 0.5f) * per_x - 0.5f - static_cast<float>(cell), 0.0f, 1.0f);
+            const float tx =
+                std::clamp((static_cast<float>(column) + 0.5f) * per_x - 0.5f - static_cast<float>(cell), 0.0f, 1.0f);
             const float weights[4] = {(1 - tx) * (1 - ty), tx * (1 - ty), (1 - tx) * ty, tx * ty};
             float sum[4] = {};
             for (std::size_t n = 0; n < 4; ++n) {
@@ -129,7 +132,7 @@ void StreamMap::mend(Size picture, int y, int from, int to, std::size_t k, float
             }
             for (std::size_t c = 0; c < 4; ++c)
                 out[c][x - from] = c % 2 == 0 ? static_cast<float>(x) + static_cast<float>(picture.width) * sum[c]
-                                       : static_cast<float>(y) + static_cast<float>(picture.height) * sum[c];
+                                              : static_cast<float>(y) + static_cast<float>(picture.height) * sum[c];
         }
     }
 }

@@ -26,7 +26,7 @@ private:
     void mend(Size picture, int y, int from, int to, std::size_t k, float* const out[4]) const;
 
     Size grid_;
-    std::vector<Plane> moved_;         ///< four for each distance: x and y one way and the other, in tiles
+    std::vector<Plane> moved_;              ///< four for each distance: x and y one way and the other, in tiles
     std::vector<float> start_x_, start_y_;  ///< the direction that "one way" is at each point
     std::vector<std::vector<int>> mixed_;   ///< of each row of cells, those between whose corners the ways change places
 };

@@ -133,10 +133,11 @@ HWY_INLINE void Find(const LatticeRow& row, int x, Spot& s) {
     const VU m1 = whole(lat.d1), m2 = whole(lat.d1 * lat.d2);
     const VU p1_step = whole(lat.r11), q1_step = whole(lat.r12);
     const VU p2_step = whole(lat.r21 * lat.d1), q2_step = whole(lat.r22 * lat.d1);
-    if constexpr (P != Places::straight) Each([&](int n) {
-        s.p[n] = hn::Add(hn::LoadU(f, row.p + x + n * lanes), hn::Set(f, row.p_row));
-        s.q[n] = hn::Add(hn::LoadU(f, row.q + x + n * lanes), hn::Set(f, row.q_row));
-    });
+    if constexpr (P != Places::straight)
+        Each([&](int n) {
+            s.p[n] = hn::Add(hn::LoadU(f, row.p + x + n * lanes), hn::Set(f, row.p_row));
+            s.q[n] = hn::Add(hn::LoadU(f, row.q + x + n * lanes), hn::Set(f, row.q_row));
+        });
     VU(&k1)[2] = s.k1[0];
     VU(&k2)[2] = s.k2[0];
     if constexpr (P == Places::straight) {

@@ -89,8 +89,8 @@ void NoiseSheet::row(float v, float* out) const {
     const float at = v * static_cast<float>(rows_) - 0.5f, whole = std::floor(at), t = at - whole;
     const float* rows[4];
     for (int k = 0; k < 4; ++k) rows[k] = samples_.row(wrap(static_cast<int>(whole) + k - 1, rows_));
-    const float weights[4] = {t * (-0.5f + t * (1 - 0.5f * t)), 1 + t * t * (-2.5f + 1.5f * t),
-                              t * (0.5f + t * (2 - 1.5f * t)), t * t * (-0.5f + 0.5f * t)};
+    const float weights[4] = {t * (-0.5f + t * (1 - 0.5f * t)), 1 + t * t * (-2.5f + 1.5f * t), t * (0.5f + t * (2 - 1.5f * t)),
+                              t * t * (-0.5f + 0.5f * t)};
     HWY_DYNAMIC_DISPATCH(Mix)(rows, weights, columns_, out);
     for (int k = 0; k < row_padding; ++k) out[columns_ + k] = out[k];
 }

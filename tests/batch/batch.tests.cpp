@@ -380,8 +380,9 @@ TEST_CASE("files that a step keeps are given by their paths, and formulas by the
 TEST_CASE("a draft is given by its rows or as a WIF file; a damaged one is refused", "[batch][wif]") {
     const TemporaryFolder folder;
     const std::string good = folder.path("plain.wif"), bad = folder.path("bad.wif"), out = folder.path("out.png");
-    REQUIRE(write_file(good, "[WIF]\nVersion=1.1\n[WEAVING]\nShafts=2\nRising Shed=yes\n[WARP]\nThreads=4\n[WEFT]\nThreads=2\n"
-                             "[THREADING]\n1=1\n2=2\n3=1\n4=2\n[LIFTPLAN]\n1=1\n2=2\n"));
+    REQUIRE(write_file(good,
+                       "[WIF]\nVersion=1.1\n[WEAVING]\nShafts=2\nRising Shed=yes\n[WARP]\nThreads=4\n[WEFT]\nThreads=2\n"
+                       "[THREADING]\n1=1\n2=2\n3=1\n4=2\n[LIFTPLAN]\n1=1\n2=2\n"));
     REQUIRE(write_file(bad, "[WIF]\nVersion=1.1\n[WARP]\nThreads=four\n[WEFT]\nThreads=2\n"));
     const std::string weave = "apply weave --size 64 --set draft=grid --set warp=8 --set weft=8 -o ";
     REQUIRE(batch(weave + out + " --set grid=" + good).code == 0);

@@ -35,9 +35,8 @@ std::optional<Value> drawn(const Parameter& p, std::uint64_t lots) {
         case Kind::count: return Value(std::floor(p.min + t * t * (std::min(p.slider_max, 2000.0) - p.min)));
         case Kind::toggle: return Value(t < 0.5);
         case Kind::choice:
-            return Value(std::string(p.choices[static_cast<std::size_t>(t * static_cast<double>(p.choices.size())) %
-                                               p.choices.size()]
-                                         .id));
+            return Value(std::string(
+                p.choices[static_cast<std::size_t>(t * static_cast<double>(p.choices.size())) % p.choices.size()].id));
         default: return std::nullopt;
     }
 }

@@ -34,7 +34,8 @@ DirectionField field_of(int side, Angle angle) {
     for (int y = 0; y < side; ++y)
         for (int x = 0; x < side; ++x) {
             const double a = angle((x + 0.5) / side, (y + 0.5) / side);
-            field.cosine.row(y)[x] = static_cast<float>(std::cos(2 * a)), field.sine.row(y)[x] = static_cast<float>(std::sin(2 * a));
+            field.cosine.row(y)[x] = static_cast<float>(std::cos(2 * a)),
+            field.sine.row(y)[x] = static_cast<float>(std::sin(2 * a));
         }
     return field;
 }
@@ -138,7 +139,8 @@ TEST_CASE("a map of lines leads straight where lines are straight, and round whe
             }
         }
     // Round a middle: the distance to it stays, the angle grows by the way over the radius.
-    const StreamMap round(field_of(256, [](double u, double v) { return std::atan2(v - 0.5, u - 0.5) + pi / 2; }), tile, {30}, job);
+    const StreamMap round(field_of(256, [](double u, double v) { return std::atan2(v - 0.5, u - 0.5) + pi / 2; }), tile, {30},
+                          job);
     for (int y = 96; y < 160; y += 9) {
         const Reached to = reached(round, tile, y, 0);
         for (std::size_t x = 170; x < 220; x += 7) {
@@ -159,8 +161,8 @@ TEST_CASE("lines are followed to both sides though their direction has no sign",
     for (int y : {5, 64, 120}) {
         const Reached to = reached(map, tile, y, 0);
         for (std::size_t x = 0; x < 128; ++x) {
-            const double a = pi * (static_cast<double>(x) + 0.5) / 128, dx = static_cast<double>(to.x[x]) - static_cast<double>(x),
-                         dy = static_cast<double>(to.y[x]) - y;
+            const double a = pi * (static_cast<double>(x) + 0.5) / 128,
+                         dx = static_cast<double>(to.x[x]) - static_cast<double>(x), dy = static_cast<double>(to.y[x]) - y;
             // Along the line, whichever way, and the other side opposite, but for what the line bends.
             CHECK(std::abs(std::cos(a) * dx + std::sin(a) * dy) == Approx(6).margin(0.25));
             CHECK(static_cast<double>(to.back_x[x]) - static_cast<double>(x) == Approx(-dx).margin(1.0));
@@ -206,9 +208,9 @@ TEST_CASE("a stroke covers what its distance says, in every mix and across piece
                          {mix, stroke.tone, 0.3f}, {picture.data(), whole.data(), height.data(), of.height, of.width}, &trace);
             for (int y = 0; y < of.height; ++y)
                 for (int x = 0; x < of.width; ++x) {
-                    const auto c = static_cast<float>(covered(x, y, ends[n][0], ends[n][1], ends[n][2], ends[n][3],
-                                                              static_cast<double>(stroke.half_width),
-                                                              static_cast<double>(stroke.taper)));
+                    const auto c =
+                        static_cast<float>(covered(x, y, ends[n][0], ends[n][1], ends[n][2], ends[n][3],
+                                                   static_cast<double>(stroke.half_width), static_cast<double>(stroke.taper)));
                     const float t = stroke.tone;
                     const float expected = mix == StrokeMix::lighter  ? std::max(0.5f, c * t)
                                            : mix == StrokeMix::darker ? std::min(0.5f, 1 - c * (1 - t))

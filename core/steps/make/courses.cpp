@@ -107,9 +107,7 @@ private:
                               18 * scale,
                               12 * scale,
                               6 * scale};
-        row.show = s_.show == Show::height  ? UnitShow::height
-                   : s_.show == Show::joint ? UnitShow::joint
-                                            : UnitShow::cover;
+        row.show = s_.show == Show::height ? UnitShow::height : s_.show == Show::joint ? UnitShow::joint : UnitShow::cover;
         row.full = s_.show == Show::tone ? unit.tone : 1.0f;
         unit_row(unit, edges, copy.dx, dy, from, to, row);
         if (!sheet.owned()) return;

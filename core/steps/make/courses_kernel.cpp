@@ -23,7 +23,7 @@ void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int 
     const UnitEdges e = edges;
     const float *HWY_RESTRICT wear = row.wear, *HWY_RESTRICT chips = row.chips;
     float *HWY_RESTRICT depth = row.depth, *HWY_RESTRICT mine = row.mine, *HWY_RESTRICT picture = row.picture,
-                       *HWY_RESTRICT height = row.height;
+                        *HWY_RESTRICT height = row.height;
     const float corner = Least(e.corner, Least(u.half_x, u.half_y)), inner_x = u.half_x - corner, inner_y = u.half_y - corner;
     const float per_width = u.tilt_x / u.half_x, per_height = u.tilt_y / u.half_y, per_bevel = 1 / e.bevel,
                 per_wear = 1 / e.wear_fades, wear_px = e.wear * u.wear, chip_px = e.chips * u.wear;
@@ -31,7 +31,10 @@ void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int 
     // Joints are what no unit covers, so that there the least is kept instead of the greatest.
     const bool joint = row.show == UnitShow::joint, high_shown = row.show == UnitShow::height;
     const float ground = joint ? 1.0f : 0.0f, of_top = high_shown ? 1.0f : 0.0f,
-                of_cover = joint ? -1.0f : high_shown ? 0.0f : row.full, sign = joint ? -1.0f : 1.0f;
+                of_cover = joint        ? -1.0f
+                           : high_shown ? 0.0f
+                                        : row.full,
+                sign = joint ? -1.0f : 1.0f;
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
         const float column = static_cast<float>(x), px = u.c * column + along_x, py = along_y - u.s * column;

@@ -16,9 +16,9 @@ struct LaidUnit {
 /// Lengths in pixels that all units share.
 struct UnitEdges {
     float corner, bevel;
-    float wear, chips;              ///< how deep they go
+    float wear, chips;                ///< how deep they go
     float wear_within, chips_within;  ///< how far from the edge they are looked at
-    float wear_fades;               ///< distance over which wear gets less
+    float wear_fades;                 ///< distance over which wear gets less
 };
 
 enum class UnitShow { cover, height, joint };

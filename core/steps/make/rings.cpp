@@ -68,7 +68,8 @@ public:
         : s_(s),
           context_(context),
           timber_(*context.job, timber_of(s, context)),
-          fibres_(*context.job, fibre_parts(s, context), std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 4096u)) {
+          fibres_(*context.job, fibre_parts(s, context),
+                  std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 4096u)) {
         const auto spread = static_cast<float>(s.ring_spread / 100);
         for (int n = 0; n <= timber_.period(); ++n) {
             strength_.push_back(1 - 0.72f * spread * ring_lot(n, 1));
@@ -158,25 +159,22 @@ private:
         std::vector<Strokes> of_row(candidate_rows);
         const NoiseSheet crowd(*context_.job, {{9, 4, 1, mix64(context_.seed, 0x63726f77)}});
         for_ranges(*context_.job, candidate_rows, 16, [&](int first, int last) {
-            for (int row = first; row < last; ++row)
-                decide(row, all, pores, fine, crowd, of_row[static_cast<std::size_t>(row)]);
+            for (int row = first; row < last; ++row) decide(row, all, pores, fine, crowd, of_row[static_cast<std::size_t>(row)]);
         });
         const Strokes strokes = Strokes::joined(of_row);
         const std::vector<ObjectBox> boxes = strokes.boxes(1.0f);
-        for_object_bands(*context_.job, context_.size, boxes, 64,
-                         [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-                             for (const ObjectCopy& copy : copies) {
-                                 const Stroke& stroke = strokes[copy.object];
-                                 const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
-                                           to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                                 paint_stroke(pen_of(stroke, copy.dx, copy.dy, from), strokes.parts_of(stroke),
-                                              static_cast<int>(stroke.count),
-                                              {StrokeMix::taken, stroke.tone, std::max(0.0f, stroke.tone) * 1.6f},
-                                              {tone.row(from), nullptr, height ? height->row(from) : nullptr, to - from,
-                                               tone.width()},
-                                              nullptr);
-                             }
-                         });
+        for_object_bands(
+            *context_.job, context_.size, boxes, 64, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+                for (const ObjectCopy& copy : copies) {
+                    const Stroke& stroke = strokes[copy.object];
+                    const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
+                              to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
+                    paint_stroke(pen_of(stroke, copy.dx, copy.dy, from), strokes.parts_of(stroke), static_cast<int>(stroke.count),
+                                 {StrokeMix::taken, stroke.tone, std::max(0.0f, stroke.tone) * 1.6f},
+                                 {tone.row(from), nullptr, height ? height->row(from) : nullptr, to - from, tone.width()},
+                                 nullptr);
+                }
+            });
     }
 
     void decide(int row, int all, int pores, int fine, const NoiseSheet& crowds, Strokes& out) const {
@@ -186,9 +184,7 @@ private:
         std::vector<float> u(size), fibre(size), phase(size), beyond(size), crowd(size, 0.0f),
             crowd_row(static_cast<std::size_t>(crowds.columns() + NoiseSheet::row_padding));
         auto index_of = [&](std::size_t k) { return static_cast<int>(k) * candidate_rows + row; };
-        auto lots = [&](std::size_t k) {
-            return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(index_of(k)));
-        };
+        auto lots = [&](std::size_t k) { return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(index_of(k))); };
         for (std::size_t k = 0; k < size; ++k) u[k] = unit_float(mix64(lots(k), 0));
         const float middle = (static_cast<float>(row) + 0.5f) / candidate_rows;
         timber_.row(middle, u.data(), count, fibre.data(), phase.data());
@@ -222,7 +218,7 @@ private:
             points.clear();
             for (double side : {-1.0, 1.0})
                 points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5),
-                                         static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
+                                  static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
             stroke.half_width = static_cast<float>(0.5 * s_.pore_width * scale * (small ? 0.5 : ray ? 1.2 : 1) * (end ? 2.2 : 1));
             stroke.taper = 0.7f;
             // Rays shine a little, pores are dark and deep.

@@ -55,7 +55,9 @@ Plane band_noise(double width_px, std::uint64_t seed, const StepContext& context
 
 /// The field on a grid of its own, so that lines are the same at every size: as fine as what they follow asks for.
 DirectionField field_of(const Settings& s, const StepContext& context) {
-    const double spacing = s.field == Field::clouds ? std::clamp(s.wander_size / 32, 1.0, 8.0) : s.field == Field::point ? 4.0 : 2.0;
+    const double spacing = s.field == Field::clouds  ? std::clamp(s.wander_size / 32, 1.0, 8.0)
+                           : s.field == Field::point ? 4.0
+                                                     : 2.0;
     auto points = [&](int pixels) { return std::clamp(static_cast<int>(std::lround(pixels / spacing)), 16, 1024); };
     const Size size{points(context.tile.width), points(context.tile.height)};
     if (s.field == Field::strand) {
@@ -157,9 +159,9 @@ Bundle made(const Settings& s, const StepContext& context) {
     float variance = 0;
     if (s.field == Field::straight) {
         for (const Kind& kind : kinds) {
-            Plane noise = line_average(noise_of(kind), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
-                                       -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(),
-                                       Falloff::bell, *context.job);
+            Plane noise = line_average(
+                noise_of(kind), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
             normalise(noise, s.tails / 100);
             variance += kind.weight * kind.weight;
             add(kind.weight, noise);

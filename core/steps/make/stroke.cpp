@@ -50,7 +50,11 @@ std::vector<ObjectBox> Strokes::boxes(float margin) const {
 StrokePen pen_of(const Stroke& stroke, float dx, float dy, int first, float soft) {
     // Nothing is drawn thinner than a pixel; it fades instead.
     const float half = std::max(stroke.half_width, 0.5f);
-    return {static_cast<float>(first) - dy, dx, half, stroke.taper, std::min(1.0f, stroke.half_width / 0.5f) / (1 + soft / half),
+    return {static_cast<float>(first) - dy,
+            dx,
+            half,
+            stroke.taper,
+            std::min(1.0f, stroke.half_width / 0.5f) / (1 + soft / half),
             0.5f + soft};
 }
 

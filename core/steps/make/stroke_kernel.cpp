@@ -57,9 +57,7 @@ struct Ink {
         const V before = hn::LoadU(d, picture);
         switch (mix) {
             case StrokeMix::lighter: hn::StoreU(hn::Max(before, hn::Mul(cover, tone)), d, picture); break;
-            case StrokeMix::darker:
-                hn::StoreU(hn::Min(before, hn::NegMulAdd(cover, hn::Sub(one, tone), one)), d, picture);
-                break;
+            case StrokeMix::darker: hn::StoreU(hn::Min(before, hn::NegMulAdd(cover, hn::Sub(one, tone), one)), d, picture); break;
             case StrokeMix::over: {
                 const V w = hn::LoadU(d, whole);
                 hn::StoreU(hn::MulAdd(cover, hn::Sub(one, w), w), d, whole);
@@ -97,10 +95,11 @@ HWY_INLINE void Columns(D d, int x, float row, const StrokePen& pen, const Near*
         const V t = hn::Min(hn::Max(along, zero), one);
         const V ox = hn::NegMulAdd(t, wx, px), oy = hn::NegMulAdd(t, hn::Set(d, part.wy), hn::Set(d, py));
         const V away = hn::Sqrt(hn::MulAdd(ox, ox, hn::Mul(oy, oy)));
-        const V way = hn::MulAdd(t, hn::Set(d, part.share), hn::Set(d, part.start)), from_middle = hn::Sub(hn::Add(way, way), one);
+        const V way = hn::MulAdd(t, hn::Set(d, part.share), hn::Set(d, part.start)),
+                from_middle = hn::Sub(hn::Add(way, way), one);
         const V thin = hn::NegMulAdd(hn::Set(d, pen.taper), hn::Mul(from_middle, from_middle), one);
-        const V inside = hn::Mul(hn::Add(hn::MulSub(hn::Set(d, pen.half), thin, away), hn::Set(d, pen.edge)),
-                                 hn::Set(d, 0.5f / pen.edge));
+        const V inside =
+            hn::Mul(hn::Add(hn::MulSub(hn::Set(d, pen.half), thin, away), hn::Set(d, pen.edge)), hn::Set(d, 0.5f / pen.edge));
         const V here = hn::Mul(hn::Mul(hn::Set(d, pen.fade), hn::Min(hn::Max(inside, zero), one)),
                                hn::Min(one, hn::Add(thin, hn::Set(d, 0.3f))));
         if (place_out) place = hn::IfThenElse(hn::Gt(here, cover), way, place);

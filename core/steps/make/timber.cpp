@@ -86,7 +86,8 @@ Timber::Timber(const Job& job, const TimberSettings& s)
                           static_cast<float>(s.knot_size * std::exp(s.knot_spread * bell)), lots});
     }
     if (s.ring_spread <= 0) return;
-    const NoiseSheet uneven(job, {{static_cast<double>(period_), 1, 0.32f * static_cast<float>(s.ring_spread), mix64(s.seed, 5)}});
+    const NoiseSheet uneven(job,
+                            {{static_cast<double>(period_), 1, 0.32f * static_cast<float>(s.ring_spread), mix64(s.seed, 5)}});
     uneven_columns_ = uneven.columns();
     uneven_.resize(static_cast<std::size_t>(uneven_columns_ + NoiseSheet::row_padding));
     uneven.row(0.5f / 8, uneven_.data());

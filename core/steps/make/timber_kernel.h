@@ -43,8 +43,8 @@ struct RingLots {
     const float *strength, *own;
 };
 struct RingLook {
-    float down;               ///< rings that a pixel passes downwards
-    float fibre, early, late; ///< shares of what fibres, early wood and late wood darken
+    float down;                ///< rings that a pixel passes downwards
+    float fibre, early, late;  ///< shares of what fibres, early wood and late wood darken
 };
 /// Tone of a row, and its height; `phase` goes one value beyond `count`.
 void ring_row(const RingLook& look, const RingLots& lots, const float* phase, const float* grain, int count, float* tone,

@@ -61,8 +61,8 @@ void Distances(const float* HWY_RESTRICT sided, int count, float* HWY_RESTRICT d
     }
 }
 
-void Places(const float* HWY_RESTRICT du, const float* HWY_RESTRICT dv, int count, float start, float step, float across, float row,
-            float down, float* HWY_RESTRICT x, float* HWY_RESTRICT y) {
+void Places(const float* HWY_RESTRICT du, const float* HWY_RESTRICT dv, int count, float start, float step, float across,
+            float row, float down, float* HWY_RESTRICT x, float* HWY_RESTRICT y) {
     for (int k = 0; k < count; ++k) {
         x[k] = start + step * static_cast<float>(k) + du[k] * across;
         y[k] = row + dv[k] * down;
@@ -110,12 +110,11 @@ void Lines(const VeinPen& pen, const float* distance, const float* strength, con
 }
 
 void Smoke(const float* HWY_RESTRICT smoke, const float* HWY_RESTRICT uneven, int count, float* HWY_RESTRICT row) {
-    for (int x = 0; x < count; ++x)
-        row[x] = Most(row[x], smoke[x] * Least(Most(0.75f + 0.4f * uneven[x], 0), 1.2f));
+    for (int x = 0; x < count; ++x) row[x] = Most(row[x], smoke[x] * Least(Most(0.75f + 0.4f * uneven[x], 0), 1.2f));
 }
 
-void Hairs(const float* HWY_RESTRICT here, const float* HWY_RESTRICT below, const float* HWY_RESTRICT uneven, int count, float wide,
-           float share, float* HWY_RESTRICT row) {
+void Hairs(const float* HWY_RESTRICT here, const float* HWY_RESTRICT below, const float* HWY_RESTRICT uneven, int count,
+           float wide, float share, float* HWY_RESTRICT row) {
     for (int x = 0; x < count; ++x) {
         const float gx = here[x + 1] - here[x], gy = below[x] - here[x], value = here[x];
         const float distance = (value < 0 ? -value : value) / (std::sqrt(gx * gx + gy * gy) + 1e-5f);
@@ -142,9 +141,7 @@ HWY_EXPORT(Hairs);
 void vein_piece_row(const VeinPiece& piece, int from, int to, float* distance, float* sided, float* strength, float* smoke) {
     HWY_DYNAMIC_DISPATCH(Piece)(piece, from, to, distance, sided, strength, smoke);
 }
-void vein_distances(const float* sided, int count, float* distance) {
-    HWY_DYNAMIC_DISPATCH(Distances)(sided, count, distance);
-}
+void vein_distances(const float* sided, int count, float* distance) { HWY_DYNAMIC_DISPATCH(Distances)(sided, count, distance); }
 void vein_places(const float* du, const float* dv, int count, float start, float step, float across, float row, float down,
                  float* x, float* y) {
     HWY_DYNAMIC_DISPATCH(Places)(du, dv, count, start, step, across, row, down, x, y);

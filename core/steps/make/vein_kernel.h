@@ -26,9 +26,9 @@ void vein_places(const float* du, const float* dv, int count, float start, float
 
 /// How wide veins are drawn.
 struct VeinPen {
-    float width;          ///< half of the widest, pixels
-    float far;            ///< pixels from a vein beyond which nothing is drawn
-    float scale;          ///< pixels of the picture in one of the net
+    float width;  ///< half of the widest, pixels
+    float far;    ///< pixels from a vein beyond which nothing is drawn
+    float scale;  ///< pixels of the picture in one of the net
 };
 /// wide = how much wider than usual veins are, from a noise of deviation 1 and how much it changes them.
 void vein_widths(const float* noise, int count, float spread, float* wide);
@@ -40,7 +40,8 @@ void vein_lines(const VeinPen& pen, const float* distance, const float* strength
                 float thinner, float share, float weakest, float* row);
 /// Raises `row` to smoke that is uneven by a noise.
 void vein_smoke(const float* smoke, const float* uneven, int count, float* row);
-/// Raises `row` to the zero lines of a noise, `wide` pixels wide, where another lets them; the noise goes one value beyond `count`.
+/// Raises `row` to the zero lines of a noise, `wide` pixels wide, where another lets them; the noise goes one value beyond
+/// `count`.
 void vein_hairs(const float* here, const float* below, const float* uneven, int count, float wide, float share, float* row);
 
 }  // namespace loom

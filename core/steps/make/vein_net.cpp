@@ -122,8 +122,7 @@ VeinNet lay_net(const NetSettings& s, const StepContext& given) {
         for (int y = first; y < last; ++y) {
             float* four = net.values.row(y);
             for (int x = 0; x < size.width; ++x, four += 4)
-                four[0] = distance.row(y)[x], four[1] = strength.row(y)[x], four[2] = smoky.row(y)[x],
-                four[3] = sided.row(y)[x];
+                four[0] = distance.row(y)[x], four[1] = strength.row(y)[x], four[2] = smoky.row(y)[x], four[3] = sided.row(y)[x];
         }
     });
     return net;

@@ -178,7 +178,8 @@ private:
     void row(ObjectSheet& sheet, int y, NoiseRows& rows) const {
         const int width = context_.size.width;
         float *along_warp = rows[3], *along_weft = rows[4];
-        const WovenRow woven{width, rows[1], rows[2], along_warp, along_weft, rows[5], rows[6], rows[7], rows[8], rows[9], rows[10]};
+        const WovenRow woven{width,   rows[1], rows[2], along_warp, along_weft, rows[5],
+                             rows[6], rows[7], rows[8], rows[9],    rows[10]};
         begin_row(woven, static_cast<float>(counts_.weft), static_cast<float>(counts_.warp), along_warp, along_weft);
         show_warps(woven);
         show_wefts(woven);
@@ -186,8 +187,7 @@ private:
         float *u = rows[0], *v = rows[11], *twist = rows[12], *fuzz = rows[13];
         twist_row(woven,
                   {counts_.warp, 1 / static_cast<float>(counts_.weft), 1 / static_cast<float>(counts_.warp),
-                   static_cast<float>(lean_),
-                   lots_[0].data(), lots_[1].data()},
+                   static_cast<float>(lean_), lots_[0].data(), lots_[1].data()},
                   u, v);
         rows.clear(12), rows.clear(13);
         if (s_.twist_depth > 0)
@@ -199,8 +199,8 @@ private:
         if (!sheet.owned()) return;
         for (int x = 0; x < width; ++x) {
             const bool warp = woven.yarn[x] < static_cast<float>(counts_.warp);
-            const float along = warp ? along_warp[x] / static_cast<float>(counts_.weft)
-                                     : along_weft[x] / static_cast<float>(counts_.warp);
+            const float along =
+                warp ? along_warp[x] / static_cast<float>(counts_.weft) : along_weft[x] / static_cast<float>(counts_.warp);
             if (woven.yarn[x] >= 0)
                 sheet.own(x, y, static_cast<std::uint32_t>(woven.yarn[x]) + 1, along, 0.5f + 0.5f * woven.d[x]);
         }

@@ -17,8 +17,8 @@ namespace HWY_NAMESPACE {
 
 constexpr float nowhere = -1e9f;
 
-/// Height of a round yarn at a place across it, squared, of its full height: an arc that meets the ground at a slope, as yarns are
-/// never undercut.
+/// Height of a round yarn at a place across it, squared, of its full height: an arc that meets the ground at a slope, as yarns
+/// are never undercut.
 HWY_INLINE float Arc(float d2) {
     const float left = 1.08f - d2;
     return (std::sqrt(left > 0 ? left : 0) - 0.28284271f) * 1.3219279f;
@@ -35,13 +35,13 @@ struct Piles {
     explicit Piles(const WovenRow& row)
         : yarn(row.yarn), z(row.z), d(row.d), yarn_behind(row.yarn_behind), z_behind(row.z_behind), d_behind(row.d_behind) {}
 };
-#define KEEN_LOOM_PILE(p, x, new_yarn, new_z, new_d)                                                            \
-    const float old_yarn = p.yarn[x], old_z = p.z[x], old_d = p.d[x], old_behind = p.z_behind[x];               \
-    const bool top = new_z > old_z, behind = new_z > old_behind;                                                \
-    const float next_yarn = behind ? new_yarn : p.yarn_behind[x], next_d = behind ? new_d : p.d_behind[x];      \
-    const float next_z = behind ? new_z : old_behind;                                                           \
-    p.yarn_behind[x] = top ? old_yarn : next_yarn, p.d_behind[x] = top ? old_d : next_d;                        \
-    p.z_behind[x] = top ? old_z : next_z;                                                                       \
+#define KEEN_LOOM_PILE(p, x, new_yarn, new_z, new_d)                                                       \
+    const float old_yarn = p.yarn[x], old_z = p.z[x], old_d = p.d[x], old_behind = p.z_behind[x];          \
+    const bool top = new_z > old_z, behind = new_z > old_behind;                                           \
+    const float next_yarn = behind ? new_yarn : p.yarn_behind[x], next_d = behind ? new_d : p.d_behind[x]; \
+    const float next_z = behind ? new_z : old_behind;                                                      \
+    p.yarn_behind[x] = top ? old_yarn : next_yarn, p.d_behind[x] = top ? old_d : next_d;                   \
+    p.z_behind[x] = top ? old_z : next_z;                                                                  \
     p.yarn[x] = top ? new_yarn : old_yarn, p.d[x] = top ? new_d : old_d, p.z[x] = top ? new_z : old_z
 
 HWY_INLINE float Within(float along, float crossings, float per_crossings) {
@@ -73,8 +73,7 @@ void Upright(const WovenRow& row, int from, int to, float yarn, float middle, co
     const Piles p(row);
     const float* HWY_RESTRICT across = row.across;
     const float per_half = 1 / (body.half * place.swell * (1 + 0.13f * place.rise)), start = middle + place.shift,
-                base = 0.36f * place.rise + body.lift, thick = body.thick * place.swell,
-                far2 = (1 + body.edge) * (1 + body.edge);
+                base = 0.36f * place.rise + body.lift, thick = body.thick * place.swell, far2 = (1 + body.edge) * (1 + body.edge);
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
         const float d = (across[x] - start) * per_half, d2 = d * d;
@@ -83,7 +82,8 @@ void Upright(const WovenRow& row, int from, int to, float yarn, float middle, co
     }
 }
 
-void Lying(const WovenRow& row, int from, int to, float yarn, float middle, const float* HWY_RESTRICT places, int entries, const YarnBody& body) {
+void Lying(const WovenRow& row, int from, int to, float yarn, float middle, const float* HWY_RESTRICT places, int entries,
+           const YarnBody& body) {
     const Piles p(row);
     const float *HWY_RESTRICT down = row.down, *HWY_RESTRICT along = row.along_weft;
     const float half = body.half, lift = body.lift, thick = body.thick, far2 = (1 + body.edge) * (1 + body.edge);
@@ -106,8 +106,8 @@ void Lying(const WovenRow& row, int from, int to, float yarn, float middle, cons
 
 void Twist(const WovenRow& row, const TwistPlaces& places, float* HWY_RESTRICT u, float* HWY_RESTRICT v) {
     const float *HWY_RESTRICT yarns = row.yarn, *HWY_RESTRICT d = row.d, *HWY_RESTRICT along_warp = row.along_warp,
-                             *HWY_RESTRICT along_weft = row.along_weft, *HWY_RESTRICT lots_u = places.lots_u,
-                             *HWY_RESTRICT lots_v = places.lots_v;
+                              *HWY_RESTRICT along_weft = row.along_weft, *HWY_RESTRICT lots_u = places.lots_u,
+                              *HWY_RESTRICT lots_v = places.lots_v;
     const auto warps = static_cast<float>(places.warps);
     const float warp_turns = places.warp_turns, weft_turns = places.weft_turns, lean = places.lean;
     const int count = row.count;
@@ -136,15 +136,16 @@ HWY_INLINE Wear WearOf(const WovenLook& look, float yarn, float z, float d, floa
     const float t = Share((z - 0.12f) / 0.55f), rim = d * d;
     const int number = static_cast<int>(yarn > 0 ? yarn : 0);
     // What stands out is worn pale; what lies deep keeps its dye and sees less light.
-    return {1 + 0.5f * look.dye * (lots[number] - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim,
-            0.55f * look.fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough)};
+    return {
+        1 + 0.5f * look.dye * (lots[number] - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim,
+        0.55f * look.fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough)};
 }
 
 void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT twist, const float* HWY_RESTRICT fuzz,
            float* const colour[3], float* HWY_RESTRICT height) {
     const float *HWY_RESTRICT yarns = row.yarn, *HWY_RESTRICT zs = row.z, *HWY_RESTRICT ds = row.d,
-                             *HWY_RESTRICT behind = row.yarn_behind, *HWY_RESTRICT z_behind = row.z_behind,
-                             *HWY_RESTRICT d_behind = row.d_behind, *HWY_RESTRICT lots = look.lots_dye;
+                              *HWY_RESTRICT behind = row.yarn_behind, *HWY_RESTRICT z_behind = row.z_behind,
+                              *HWY_RESTRICT d_behind = row.d_behind, *HWY_RESTRICT lots = look.lots_dye;
     float *HWY_RESTRICT red = colour[0], *HWY_RESTRICT green = colour[1], *HWY_RESTRICT blue = colour[2];
     const WovenLook l = look;
     const auto warps = static_cast<float>(l.warps);
@@ -158,13 +159,13 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
         const Wear top = WearOf(l, yarn, zs[x], d, rough, lots), below = WearOf(l, under, z_behind[x], d_behind[x], 0, lots);
         // The rim of a yarn covers its last pixel in part.
         const float cover = Share((1 - far) * (warp ? l.warp_pixels : l.weft_pixels) + 0.5f);
-#define KEEN_LOOM_CHANNEL(c, out)                                                                                   \
-    {                                                                                                               \
-        const float own = warp ? l.warp_colour[c] : l.weft_colour[c],                                               \
-                    other = under_warp ? l.warp_colour[c] : l.weft_colour[c], gap = l.gap_colour[c];                \
-        const float seen = Share(own * top.light + top.worn * (0.86f - own)),                                       \
-                    deep = under_none ? gap : Share(other * below.light + below.worn * (0.86f - other));            \
-        out[x] = none ? gap : deep + cover * (seen - deep);                                                         \
+#define KEEN_LOOM_CHANNEL(c, out)                                                                                               \
+    {                                                                                                                           \
+        const float own = warp ? l.warp_colour[c] : l.weft_colour[c], other = under_warp ? l.warp_colour[c] : l.weft_colour[c], \
+                    gap = l.gap_colour[c];                                                                                      \
+        const float seen = Share(own * top.light + top.worn * (0.86f - own)),                                                   \
+                    deep = under_none ? gap : Share(other * below.light + below.worn * (0.86f - other));                        \
+        out[x] = none ? gap : deep + cover * (seen - deep);                                                                     \
     }
         KEEN_LOOM_CHANNEL(0, red)
         KEEN_LOOM_CHANNEL(1, green)
@@ -178,7 +179,8 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
         const float cover = Share((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);
         // Where two yarns meet their surfaces do, without the fibres of either.
         const float apart = Share((zs[x] - z_behind[x]) * 12);
-        const float high = Share((zs[x] + 0.06f * rough * apart + l.low) * per_span), deep = Share((z_behind[x] + l.low) * per_span);
+        const float high = Share((zs[x] + 0.06f * rough * apart + l.low) * per_span),
+                    deep = Share((z_behind[x] + l.low) * per_span);
         const float mixed = deep + cover * (high - deep);
         height[x] = yarns[x] < 0 ? 0.0f : mixed;
     }
@@ -205,7 +207,8 @@ Reach reach_down(const WovenRow& row, int from, int to) { return HWY_DYNAMIC_DIS
 void show_upright(const WovenRow& row, int from, int to, float yarn, float middle, const YarnPlace& place, const YarnBody& body) {
     HWY_DYNAMIC_DISPATCH(Upright)(row, from, to, yarn, middle, place, body);
 }
-void show_lying(const WovenRow& row, int from, int to, float yarn, float middle, const Yarns& yarns, int number, const YarnBody& body) {
+void show_lying(const WovenRow& row, int from, int to, float yarn, float middle, const Yarns& yarns, int number,
+                const YarnBody& body) {
     HWY_DYNAMIC_DISPATCH(Lying)(row, from, to, yarn, middle, &yarns.row(number)->rise, yarns.entries(), body);
 }
 void twist_row(const WovenRow& row, const TwistPlaces& places, float* u, float* v) {

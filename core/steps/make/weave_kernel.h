@@ -37,13 +37,14 @@ struct YarnBody {
 /// Shows a yarn of one place whose middle line is at `middle` in pitches across, at columns from..to.
 void show_upright(const WovenRow& row, int from, int to, float yarn, float middle, const YarnPlace& place, const YarnBody& body);
 /// Shows a yarn that runs along the row, with its middle line at `middle` in pitches down.
-void show_lying(const WovenRow& row, int from, int to, float yarn, float middle, const Yarns& yarns, int number, const YarnBody& body);
+void show_lying(const WovenRow& row, int from, int to, float yarn, float middle, const Yarns& yarns, int number,
+                const YarnBody& body);
 
 /// Where twist is read: u goes across the fibres as they lean, v along them. `lots_u`, `lots_v`: where each yarn begins.
 struct TwistPlaces {
-    int warps;                      ///< yarns below this are warps
-    float warp_turns, weft_turns;   ///< of a crossing
-    float lean;                     ///< crossings that a fibre goes along on a quarter of its way round
+    int warps;                     ///< yarns below this are warps
+    float warp_turns, weft_turns;  ///< of a crossing
+    float lean;                    ///< crossings that a fibre goes along on a quarter of its way round
     const float *lots_u, *lots_v;
 };
 void twist_row(const WovenRow& row, const TwistPlaces& places, float* u, float* v);
@@ -53,7 +54,7 @@ struct WovenLook {
     float warp_colour[3], weft_colour[3], gap_colour[3];
     float warp_pixels, weft_pixels;  ///< half the width of a yarn, pixels
     float dye, fade, twist_depth, hair;
-    float low, span;                 ///< heights from -low to span - low are shown as 0..1
+    float low, span;  ///< heights from -low to span - low are shown as 0..1
     const float* lots_dye;
 };
 /// Colours and height (may be null) of a row from twist and fuzz, noises of deviation 1.

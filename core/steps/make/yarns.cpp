@@ -91,8 +91,7 @@ Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const Yarn
                                 static_cast<float>(thick) * quick_exp(-place * place);
             const float jitter = 0.6f * slow_jitter.at(share) + 0.4f * quick_jitter.at(share);
             const float under_next = 0.5f - 0.5f * rise_of(yarn + 1, k), under_last = 0.5f - 0.5f * rise_of(yarn - 1, k);
-            places_.push_back({rise_of(yarn, k),
-                               closing * (under_next - under_last) + jitter_share * jitter,
+            places_.push_back({rise_of(yarn, k), closing * (under_next - under_last) + jitter_share * jitter,
                                std::clamp(1 + slub * swell, 0.4f, 2.0f)});
         }
         places_.push_back(places_[places_.size() - static_cast<std::size_t>(entries_)]);
