@@ -11,6 +11,7 @@
 #include "core/image/direction.h"
 #include "core/image/stream_map.h"
 #include "core/noise/clouds.h"
+#include "core/noise/enlarge.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/soften/line_average.h"
 #include "core/steps/supersampled.h"
@@ -36,18 +37,30 @@ struct Settings {
 constexpr double pi = 3.14159265358979323846;
 constexpr float tone_deviation = 0.17f;
 
-/// Single-band noise with cells `width` pixels of the design wide.
-Plane band_noise(double width_px, std::uint64_t seed, const StepContext& context) {
+/// Single-band noise over `size` with cells `width` pixels of the design wide.
+Plane band_noise(double width_px, std::uint64_t seed, Size size, const StepContext& context) {
     CloudSettings band;
     band.across = context.tile.width / width_px, band.down = context.tile.height / width_px;
     band.octaves = 1, band.seed = seed;
-    const CloudField field(band, context.size);
-    Plane out(context.size);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    const CloudField field(band, size);
+    Plane out(size);
+    for_rows(*context.job, size.height, [&](int first, int last) {
         std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
         for (int y = first; y < last; ++y) {
             field.row(y, row.data());
-            std::copy_n(row.data(), context.size.width, out.row(y));
+            std::copy_n(row.data(), size.width, out.row(y));
+        }
+    });
+    return out;
+}
+
+Plane doubled(const Plane& half, const Job& job) {
+    Plane out({2 * half.width(), 2 * half.height()});
+    for_rows(job, out.height(), [&](int first, int last) {
+        std::vector<float> row(static_cast<std::size_t>(out.width() + lattice_padding));
+        for (int y = first; y < last; ++y) {
+            enlarged_row(half, y, row.data());
+            std::copy_n(row.data(), out.width(), out.row(y));
         }
     });
     return out;
@@ -146,21 +159,21 @@ Bundle made(const Settings& s, const StepContext& context) {
     }
     // Shorter ones first.
     std::sort(kinds.begin(), kinds.end(), [](const Kind& a, const Kind& b) { return a.length < b.length; });
-    auto noise_of = [&](const Kind& kind) {
-        return band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + kind.number), context);
+    auto noise_of = [&](const Kind& kind, Size of) {
+        return band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + kind.number), of, context);
     };
     Plane sum(size, 0.0f);
     auto add = [&](float weight, const Plane& plane) {
-        for_rows(*context.job, size.height, [&](int first, int last) {
+        for_rows(*context.job, plane.height(), [&](int first, int last) {
             for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) sum.row(y)[x] += weight * plane.row(y)[x];
+                for (int x = 0; x < plane.width(); ++x) sum.row(y)[x] += weight * plane.row(y)[x];
         });
     };
     float variance = 0;
     if (s.field == Field::straight) {
         for (const Kind& kind : kinds) {
             Plane noise = line_average(
-                noise_of(kind), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                noise_of(kind, size), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
                 -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
             normalise(noise, s.tails / 100);
             variance += kind.weight * kind.weight;
@@ -176,11 +189,16 @@ Bundle made(const Settings& s, const StepContext& context) {
             for (int side = 1; side <= pass.sides; ++side) distances.push_back(side * pass.spacing);
         std::sort(distances.begin(), distances.end());
         const StreamMap map(field_of(s, context), context.tile, distances, *context.job);
+        // Broad fibres are as good at half the size, as long as no finer ones have joined them.
+        auto broad = [&](const Kind& kind) { return s.width * kind.width * scale >= 6; };
+        const Size half{size.width / 2, size.height / 2};
+        if (broad(kinds.back()) && size.width % 2 == 0 && size.height % 2 == 0) sum = Plane(half, 0.0f);
         std::size_t pass = passes.size();
         for (std::size_t k = kinds.size(); k-- > 0;) {
             // A mean over so many grains has lost so much of its deviation.
             const auto kept = static_cast<float>(std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
-            add(kinds[k].weight * kept, noise_of(kinds[k]));
+            if (sum.size() != size && !broad(kinds[k])) sum = doubled(sum, *context.job);
+            add(kinds[k].weight * kept, noise_of(kinds[k], sum.size()));
             for (; pass > 0 && passes[pass - 1].kind == k; --pass) {
                 const Pass& now = passes[pass - 1];
                 std::vector<std::size_t> at;
@@ -190,6 +208,7 @@ Bundle made(const Settings& s, const StepContext& context) {
                 sum = stream_mean(sum, map, at, *context.job);
             }
         }
+        if (sum.size() != size) sum = doubled(sum, *context.job);
         normalise(sum, s.tails / 100);
         variance = 1;
     }
