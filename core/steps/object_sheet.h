@@ -28,15 +28,17 @@ inline float object_draw(std::uint64_t seed, std::uint32_t id, int which) {
 
 class ObjectSheet {
 public:
-    /// Planes begin at 0, the picture at `ground`.
-    ObjectSheet(const StepContext& context, int channels, bool covered, float ground = 0)
+    /// Planes begin at 0, the picture at `ground`. Where every pixel of picture and height is written anyway, `blank` leaves them
+    /// as they are in memory.
+    ObjectSheet(const StepContext& context, int channels, bool covered, float ground = 0, bool blank = false)
         : size_(context.size), seed_(context.seed) {
-        for (int c = 0; c < channels; ++c) colour_.emplace_back(size_, ground);
+        for (int c = 0; c < channels; ++c) colour_.push_back(blank ? Plane(size_) : Plane(size_, ground));
         if (covered) cover_.emplace(size_, 0.0f);
         auto want = [&](std::string_view name) {
             return context.wants(name) ? std::optional<Plane>(Plane(size_, 0.0f)) : std::nullopt;
         };
-        height_ = want(height_plane), id_ = want(objects::id), u_ = want(objects::u), v_ = want(objects::v);
+        if (context.wants(height_plane)) height_ = blank ? Plane(size_) : Plane(size_, 0.0f);
+        id_ = want(objects::id), u_ = want(objects::u), v_ = want(objects::v);
         for (std::size_t k = 0; k < 3; ++k) lots_[k] = want(objects::random[k]);
         owned_ = id_ || u_ || v_ || lots_[0] || lots_[1] || lots_[2];
     }

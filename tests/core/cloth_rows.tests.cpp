@@ -25,9 +25,9 @@ struct Row {
             of->assign(count, 0.0f);
         for (int x = 0; x < count; ++x)
             across[static_cast<std::size_t>(x)] = pitches * (static_cast<float>(x) + 0.5f) / count,
-                                     down[static_cast<std::size_t>(x)] = v + 0.3f * std::sin(0.05f * static_cast<float>(x));
-        row = {count,         across.data(), down.data(),        along_warp.data(), along_weft.data(), yarn.data(),
-               z.data(),      d.data(),      yarn_behind.data(), z_behind.data(),   d_behind.data()};
+            down[static_cast<std::size_t>(x)] = v + 0.3f * std::sin(0.05f * static_cast<float>(x));
+        row = {count,    across.data(), down.data(),        along_warp.data(), along_weft.data(), yarn.data(),
+               z.data(), d.data(),      yarn_behind.data(), z_behind.data(),   d_behind.data()};
         begin_row(row, 8, pitches, along_warp.data(), along_weft.data());
     }
 };
@@ -36,7 +36,9 @@ struct Seen {
     float yarn = -1, z = -1e9f, d = 0;
 };
 
-float arc(float d) { return (std::sqrt(std::max(0.0f, 1.08f - d * d)) - std::sqrt(0.08f)) / (std::sqrt(1.08f) - std::sqrt(0.08f)); }
+float arc(float d) {
+    return (std::sqrt(std::max(0.0f, 1.08f - d * d)) - std::sqrt(0.08f)) / (std::sqrt(1.08f) - std::sqrt(0.08f));
+}
 
 }  // namespace
 

@@ -110,8 +110,45 @@ HWY_INLINE void Columns(D d, int x, float row, const StrokePen& pen, const Near*
     if (cover_out) hn::StoreU(cover, d, cover_out + x), hn::StoreU(place, d, place_out + x);
 }
 
+/// A stroke of one part, as most pores and scratches are: what does not change from row to row is set once.
+void Straight(const StrokePen& pen, const StrokePart& part, const StrokeInk& ink, const StrokePaper& paper) {
+    const hn::CappedTag<float, 8> f;
+    const hn::CappedTag<float, 1> single;
+    using V = hn::Vec<decltype(f)>;
+    const int lanes = static_cast<int>(hn::Lanes(f));
+    const V zero = hn::Zero(f), one = hn::Set(f, 1.0f), wx = hn::Set(f, part.wx), wy = hn::Set(f, part.wy),
+            per_length2 = hn::Set(f, part.per_length2), share = hn::Set(f, 2 * part.share),
+            start = hn::Set(f, 2 * part.start - 1), taper = hn::Set(f, pen.taper), half = hn::Set(f, pen.half),
+            edge = hn::Set(f, pen.edge), per_edge = hn::Set(f, 0.5f / pen.edge), fade = hn::Set(f, pen.fade),
+            least = hn::Set(f, 0.3f), iota = hn::Iota(f, -pen.dx - part.x);
+    const Ink<decltype(f)> paint{f, zero, one, hn::Set(f, ink.tone), hn::Set(f, ink.deep)};
+    Near near;
+    for (int y = 0; y < paper.rows; ++y) {
+        const float row = pen.row + static_cast<float>(y), py = row - part.y;
+        StrokeSpan span;
+        if (FindNear(pen, &part, 1, row, paper.width, &near, span) == 0) continue;
+        const auto first = static_cast<std::size_t>(y) * static_cast<std::size_t>(paper.width);
+        float *picture = paper.picture + first, *whole = paper.whole ? paper.whole + first : nullptr,
+              *height = paper.height ? paper.height + first : nullptr;
+        const V along_y = hn::Set(f, py * part.wy), away_y = hn::Set(f, py);
+        int x = span.first;
+        for (; x <= span.last && x + lanes <= paper.width; x += lanes) {
+            const V px = hn::Add(iota, hn::Set(f, static_cast<float>(x)));
+            const V t = hn::Min(hn::Max(hn::Mul(hn::MulAdd(px, wx, along_y), per_length2), zero), one);
+            const V ox = hn::NegMulAdd(t, wx, px), oy = hn::NegMulAdd(t, wy, away_y);
+            const V away = hn::Sqrt(hn::MulAdd(ox, ox, hn::Mul(oy, oy))), from_middle = hn::MulAdd(t, share, start);
+            const V thin = hn::NegMulAdd(taper, hn::Mul(from_middle, from_middle), one);
+            const V inside = hn::Mul(hn::Add(hn::MulSub(half, thin, away), edge), per_edge);
+            const V cover = hn::Mul(hn::Mul(fade, hn::Min(hn::Max(inside, zero), one)), hn::Min(one, hn::Add(thin, least)));
+            paint.Paint(ink.mix, cover, picture + x, whole ? whole + x : nullptr, height ? height + x : nullptr);
+        }
+        for (; x <= span.last; ++x) Columns(single, x, row, pen, &near, 1, ink, picture, whole, height, nullptr, nullptr);
+    }
+}
+
 void Stroke(const StrokePen& pen, const StrokePart* parts, int count, const StrokeInk& ink, const StrokePaper& paper,
             const StrokeTrace* trace) {
+    if (count == 1 && !trace) return Straight(pen, *parts, ink, paper);
     // Most rows of a stroke are narrow.
     const hn::CappedTag<float, 8> f;
     const hn::CappedTag<float, 1> single;

@@ -101,23 +101,27 @@ public:
     }
 
     Bundle paint() {
-        ObjectSheet sheet(context_, 3, false);
+        ObjectSheet sheet(context_, 3, false, 0, true);
         const NoiseSheet uneven_x(*context_.job, uneven(21)), uneven_y(*context_.job, uneven(23));
         for_rows(*context_.job, context_.size.height, [&](int first, int last) {
             NoiseRows rows(context_.size.width, 14);
             std::vector<float> line(static_cast<std::size_t>(uneven_x.columns() + NoiseSheet::row_padding));
+            const int width = context_.size.width;
+            std::vector<float> places(static_cast<std::size_t>(width)), even(places.size());
+            for (int x = 0; x < width; ++x) {
+                const auto at = static_cast<std::size_t>(x);
+                places[at] = (static_cast<float>(x) + 0.5f) / static_cast<float>(width);
+                even[at] = places[at] * static_cast<float>(counts_.warp) + start_;
+            }
             for (int y = first; y < last; ++y) {
-                float *u = rows[0], *across = rows[1], *down = rows[2];
-                const float v = (static_cast<float>(y) + 0.5f) / static_cast<float>(context_.size.height);
-                for (int x = 0; x < context_.size.width; ++x) {
-                    u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(context_.size.width);
-                    // Picks are counted from below, as cloth grows.
-                    across[x] = u[x] * static_cast<float>(counts_.warp) + start_,
-                    down[x] = (1 - v) * static_cast<float>(counts_.weft) + start_;
-                }
+                float *across = rows[1], *down = rows[2];
+                const float *u = places.data(), v = (static_cast<float>(y) + 0.5f) / static_cast<float>(context_.size.height);
+                std::copy(even.begin(), even.end(), across);
+                // Picks are counted from below, as cloth grows.
+                std::fill_n(down, width, (1 - v) * static_cast<float>(counts_.weft) + start_);
                 // The whole cloth lies a little uneven.
-                uneven_x.row(v, line.data()), add_line(line.data(), uneven_x.columns(), u, context_.size.width, 1, across);
-                uneven_y.row(v, line.data()), add_line(line.data(), uneven_y.columns(), u, context_.size.width, 1, down);
+                uneven_x.row(v, line.data()), add_line(line.data(), uneven_x.columns(), u, width, 1, across);
+                uneven_y.row(v, line.data()), add_line(line.data(), uneven_y.columns(), u, width, 1, down);
                 row(sheet, y, rows);
             }
         });
@@ -157,7 +161,9 @@ private:
             const float reach = (warp_.half * (1 + warp_.edge) * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
             const int from = std::max(0, static_cast<int>(centre - reach)),
                       to = std::min(row.count - 1, static_cast<int>(centre + reach) + 1);
-            show_upright(row, from, to, static_cast<float>(yarn), static_cast<float>(k) + 0.5f, place, warp_);
+            // Whole vectors: pixels too far off are looked at in vain, and rows have room behind their end.
+            const int whole = (to - from + 16) / 16 * 16;
+            show_upright(row, from, from + whole - 1, static_cast<float>(yarn), static_cast<float>(k) + 0.5f, place, warp_);
         }
     }
 

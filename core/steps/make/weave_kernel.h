@@ -8,7 +8,8 @@
 
 namespace loom {
 
-/// What the pixels of a row show: the yarn on top and the one behind it. Yarns are numbers, warps first, below 0 none.
+/// What the pixels of a row show: the yarn on top and the one behind it. Yarns are numbers, warps first, below 0 none. All
+/// arrays have room for 16 values more.
 struct WovenRow {
     int count;
     const float *across, *down;            ///< places in pitches of the warp and of the weft
