@@ -34,7 +34,7 @@ void Walk(float stride, const float* HWY_RESTRICT dx, const float* HWY_RESTRICT 
 }
 
 void Expand(const float* HWY_RESTRICT points, const StreamSpan& span, float start, float slope, float* HWY_RESTRICT out) {
-    const hn::CappedTag<float, 8> f;
+    const hn::ScalableTag<float> f;
     const int lanes = static_cast<int>(hn::Lanes(f));
     const float per_pixel = static_cast<float>(span.cells) / static_cast<float>(span.pixels),
                 per_cell = static_cast<float>(span.pixels) / static_cast<float>(span.cells);
@@ -53,6 +53,11 @@ void Expand(const float* HWY_RESTRICT points, const StreamSpan& span, float star
     }
 }
 
+void Three(float weight, const float* HWY_RESTRICT here, const float* HWY_RESTRICT one, const float* HWY_RESTRICT other,
+           int count, float* HWY_RESTRICT sums) {
+    for (int k = 0; k < count; ++k) sums[k] = weight * (here[k] + one[k] + other[k]);
+}
+
 void AddTo(float weight, const float* HWY_RESTRICT values, int count, float* HWY_RESTRICT sums) {
     for (int k = 0; k < count; ++k) sums[k] += weight * values[k];
 }
@@ -65,6 +70,7 @@ HWY_AFTER_NAMESPACE();
 namespace loom {
 HWY_EXPORT(Turn);
 HWY_EXPORT(Walk);
+HWY_EXPORT(Three);
 HWY_EXPORT(AddTo);
 HWY_EXPORT(Expand);
 void stream_turn(const float* cosine, const float* sine, int count, float* dx, float* dy) {
@@ -75,6 +81,9 @@ void stream_move(float stride, const float* dx, const float* dy, int count, floa
 }
 void stream_expand(const float* points, const StreamSpan& span, float start, float slope, float* out) {
     HWY_DYNAMIC_DISPATCH(Expand)(points, span, start, slope, out);
+}
+void stream_three(float weight, const float* here, const float* one, const float* other, int count, float* sums) {
+    HWY_DYNAMIC_DISPATCH(Three)(weight, here, one, other, count, sums);
 }
 void stream_add(float weight, const float* values, int count, float* sums) {
     HWY_DYNAMIC_DISPATCH(AddTo)(weight, values, count, sums);

@@ -24,6 +24,8 @@ inline int expanded_cell(const StreamSpan& span, int x) {
                             0.5f);
 }
 constexpr int stream_padding = 16;
+/// sums = weight * (here + one + other).
+void stream_three(float weight, const float* here, const float* one, const float* other, int count, float* sums);
 /// sums += weight * values.
 void stream_add(float weight, const float* values, int count, float* sums);
 

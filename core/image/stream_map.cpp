@@ -94,10 +94,14 @@ void StreamMap::row(Size picture, int y, int from, int to, std::size_t k, float*
     for (std::size_t c = 0; c < 4; ++c) {
         const float *a = moved_[4 * k + c].row(above), *b = moved_[4 * k + c].row(below);
         const auto scale = static_cast<float>(c % 2 == 0 ? picture.width : picture.height);
-        for (int cell = first; cell <= last + 1; ++cell) {
-            const int x = cell == 0 ? grid_.width - 1 : cell > grid_.width ? cell - 1 - grid_.width : cell - 1;
+        // Cells begin a point before the first and end a point behind the last.
+        auto point = [&](int cell, int x) {
             points[static_cast<std::size_t>(cell - first)] = scale * (a[x] + t * (b[x] - a[x]));
-        }
+        };
+        const int from_cell = std::max(first, 1), to_cell = std::min(last + 1, grid_.width);
+        for (int cell = from_cell; cell <= to_cell; ++cell) point(cell, cell - 1);
+        if (first == 0) point(0, grid_.width - 1);
+        for (int cell = to_cell + 1; cell <= last + 1; ++cell) point(cell, cell - 1 - grid_.width);
         stream_expand(points.data(), span, c % 2 == 0 ? 0.0f : static_cast<float>(y), c % 2 == 0 ? 1.0f : 0.0f, out[c]);
     }
     if (!mixed_[static_cast<std::size_t>(above)].empty()) mend(picture, y, from, to, k, out);
@@ -146,21 +150,23 @@ Plane stream_mean(const Plane& plane, const StreamMap& map, const std::vector<st
     constexpr int tile = 256;
     for_ranges(job, size.height, 32, [&](int first, int last) {
         constexpr std::size_t padded = tile + stream_padding;
-        std::vector<float> places(4 * padded), values(padded);
+        std::vector<float> places(4 * padded), values(2 * padded);
         float* out_places[4];
         for (std::size_t c = 0; c < 4; ++c) out_places[c] = places.data() + c * padded;
-        float* read = values.data();
+        float* read[2] = {values.data(), values.data() + padded};
         for (int from = 0; from < size.width; from += tile)
             for (int y = first; y < last; ++y) {
                 const int to = std::min(size.width, from + tile), width = to - from;
                 float* sums = out.row(y) + from;
-                std::fill_n(sums, width, 0.0f);
-                stream_add(weight, plane.row(y) + from, width, sums);
-                for (std::size_t k : at) {
-                    map.row(size, y, from, to, k, out_places);
-                    for (std::size_t way : {0u, 2u}) {
-                        read_bilinear(&source, 1, size, out_places[way], out_places[way + 1], width, &read);
-                        stream_add(weight, read, width, sums);
+                for (std::size_t k = 0; k < at.size(); ++k) {
+                    map.row(size, y, from, to, at[k], out_places);
+                    for (std::size_t way : {0u, 1u})
+                        read_bilinear(&source, 1, size, out_places[2 * way], out_places[2 * way + 1], width, &read[way]);
+                    if (k == 0) {
+                        stream_three(weight, plane.row(y) + from, read[0], read[1], width, sums);
+                    } else {
+                        stream_add(weight, read[0], width, sums);
+                        stream_add(weight, read[1], width, sums);
                     }
                 }
             }

@@ -4,6 +4,7 @@
 // Long fibres: noise averaged along lines (line integral convolution, Cabral & Leedom 1993). Along straight lines running sums do
 // it; along others a few passes, each over what the one before made, so that long lines cost little more than short ones.
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/base/hash.h"
@@ -37,21 +38,40 @@ struct Settings {
 constexpr double pi = 3.14159265358979323846;
 constexpr float tone_deviation = 0.17f;
 
-/// Single-band noise over `size` with cells `width` pixels of the design wide.
-Plane band_noise(double width_px, std::uint64_t seed, Size size, const StepContext& context) {
+/// Fibres of one length and width, beside what is set.
+struct Kind {
+    double length, width;
+    float weight;
+    std::uint64_t number;  ///< of its noise
+};
+
+/// Shorter ones first; the more variety, the further they are apart.
+std::vector<Kind> kinds_of(const Settings& s) {
+    const double v = s.variety / 100;
+    std::vector<Kind> kinds{{1, 1, 1.0f, 0}};
+    if (v > 0) {
+        kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v), 1});
+        kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v), 2});
+    }
+    std::sort(kinds.begin(), kinds.end(), [](const Kind& a, const Kind& b) { return a.length < b.length; });
+    return kinds;
+}
+
+/// Adds `weight` times the single-band noise of a kind, as broad as its fibres.
+void add_noise(const Kind& kind, float weight, const Settings& s, const StepContext& context, Plane& sum) {
+    const double scale = std::sqrt(context.scale_x() * context.scale_y()), width = std::max(s.width * kind.width, 2 / scale);
     CloudSettings band;
-    band.across = context.tile.width / width_px, band.down = context.tile.height / width_px;
-    band.octaves = 1, band.seed = seed;
-    const CloudField field(band, size);
-    Plane out(size);
-    for_rows(*context.job, size.height, [&](int first, int last) {
+    band.across = context.tile.width / width, band.down = context.tile.height / width;
+    band.octaves = 1, band.seed = mix64(context.seed, 0x73747265 + kind.number);
+    const CloudField field(band, sum.size());
+    for_rows(*context.job, sum.height(), [&](int first, int last) {
         std::vector<float> row(static_cast<std::size_t>(field.padded_width()));
         for (int y = first; y < last; ++y) {
             field.row(y, row.data());
-            std::copy_n(row.data(), size.width, out.row(y));
+            float* to = sum.row(y);
+            for (int x = 0; x < sum.width(); ++x) to[x] += weight * row[static_cast<std::size_t>(x)];
         }
     });
-    return out;
 }
 
 Plane doubled(const Plane& half, const Job& job) {
@@ -117,7 +137,8 @@ std::vector<Pass> passes_for(const std::vector<double>& lengths, double grain) {
     for (std::size_t k = 0; k < lengths.size(); ++k)
         while (lengths[k] > 1.02 * covered) {
             const double left = lengths[k] - covered;
-            const int sides = lengths[k] > 3 * covered ? 2 : 1;
+            // Three places a mean are the cheapest; five where they spare a whole pass.
+            const int sides = lengths[k] > 3 * covered && lengths[k] < 5 * covered ? 2 : 1;
             const double spacing = std::min(covered, left / (2 * sides));
             passes.push_back({spacing, sides, k});
             covered += 2 * sides * spacing;
@@ -125,99 +146,110 @@ std::vector<Pass> passes_for(const std::vector<double>& lengths, double grain) {
     return passes;
 }
 
-/// To mean 0 and deviation 1; larger values drawn out by `tails`.
-void normalise(Plane& plane, double tails) {
-    const std::size_t count = plane.size().pixels();
-    double mean = 0, square = 0;
-    for (std::size_t i = 0; i < count; ++i) mean += static_cast<double>(plane.data()[i]);
-    mean /= static_cast<double>(count);
-    for (std::size_t i = 0; i < count; ++i) square += std::pow(static_cast<double>(plane.data()[i]) - mean, 2);
-    const auto centre = static_cast<float>(mean),
-               scale = static_cast<float>(1 / std::sqrt(std::max(square / static_cast<double>(count), 1e-12)));
-    const auto power = static_cast<float>(tails);
-    for (std::size_t i = 0; i < count; ++i) {
-        const float value = (plane.data()[i] - centre) * scale;
-        // |x|^(1 + tails) near enough, without a power for every pixel.
-        plane.data()[i] = power > 0 ? value * (1 - 0.55f * power + power * 0.55f * std::abs(value)) : value;
+/// Brings values to mean 0 and deviation 1, with larger ones drawn out.
+struct Tails {
+    float centre = 0, scale = 1, power = 0;
+
+    Tails(const Plane& plane, double tails, const Job& job) : power(0.55f * static_cast<float>(tails)) {
+        // Row by row, so that the sums are the same on any number of threads.
+        std::vector<std::array<double, 2>> rows(static_cast<std::size_t>(plane.height()));
+        for_rows(job, plane.height(), [&](int first, int last) {
+            for (int y = first; y < last; ++y) {
+                double sum = 0, square = 0;
+                const float* row = plane.row(y);
+                for (int x = 0; x < plane.width(); ++x) {
+                    const auto value = static_cast<double>(row[x]);
+                    sum += value, square += value * value;
+                }
+                rows[static_cast<std::size_t>(y)] = {sum, square};
+            }
+        });
+        double sum = 0, square = 0;
+        for (const auto& row : rows) sum += row[0], square += row[1];
+        const auto count = static_cast<double>(plane.size().pixels());
+        const double mean = sum / count;
+        centre = static_cast<float>(mean);
+        scale = static_cast<float>(1 / std::sqrt(std::max(square / count - mean * mean, 1e-12)));
     }
+    /// |x|^(1 + tails) near enough, without a power for every pixel.
+    float operator()(float value) const {
+        const float x = (value - centre) * scale;
+        return x * (1 - power + power * std::abs(x));
+    }
+};
+
+/// sum = base + weight * the drawn out values, on top of what is there if `more`.
+void add_drawn(const Plane& plane, const Tails& tails, float base, float weight, bool more, const Job& job, Plane& sum) {
+    for_rows(job, plane.height(), [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float* from = plane.row(y);
+            float* to = sum.row(y);
+            if (more)
+                for (int x = 0; x < plane.width(); ++x) to[x] += weight * tails(from[x]);
+            else
+                for (int x = 0; x < plane.width(); ++x) to[x] = base + weight * tails(from[x]);
+        }
+    });
+}
+
+/// Fibres along one direction: each kind is drawn out by itself.
+Plane straight(const Settings& s, const StepContext& context, float gain) {
+    const std::vector<Kind> kinds = kinds_of(s);
+    float variance = 0;
+    for (const Kind& kind : kinds) variance += kind.weight * kind.weight;
+    Plane sum(context.size);
+    for (std::size_t k = 0; k < kinds.size(); ++k) {
+        Plane noise(context.size, 0.0f);
+        add_noise(kinds[k], 1, s, context, noise);
+        const double length = s.length * kinds[k].length;
+        noise = line_average(noise, length * std::cos(s.direction * pi / 180) * context.scale_x(),
+                             -length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
+        add_drawn(noise, Tails(noise, s.tails / 100, *context.job), 0.5f, gain * kinds[k].weight / std::sqrt(variance), k > 0,
+                  *context.job, sum);
+    }
+    return sum;
+}
+
+/// Fibres along a field. Means of means may be taken in any order: the longest fibres' last pass comes first, and shorter ones
+/// join where their own begin.
+Plane followed(const Settings& s, const StepContext& context, float gain) {
+    const std::vector<Kind> kinds = kinds_of(s);
+    std::vector<double> lengths, distances;
+    for (const Kind& kind : kinds) lengths.push_back(s.length * kind.length);
+    const std::vector<Pass> passes = passes_for(lengths, std::clamp(0.8 * s.width, 0.5, 8.0));
+    for (const Pass& pass : passes)
+        for (int side = 1; side <= pass.sides; ++side) distances.push_back(side * pass.spacing);
+    std::sort(distances.begin(), distances.end());
+    const StreamMap map(field_of(s, context), context.tile, distances, *context.job);
+    // Broad fibres are as good at half the size, as long as no finer ones have joined them.
+    const Size size = context.size, half{size.width / 2, size.height / 2};
+    const double scale = std::sqrt(context.scale_x() * context.scale_y());
+    auto broad = [&](const Kind& kind) { return s.width * kind.width * scale >= 6; };
+    const bool halved = broad(kinds.back()) && size.width % 2 == 0 && size.height % 2 == 0;
+    Plane sum(halved ? half : size, 0.0f);
+    std::size_t pass = passes.size();
+    for (std::size_t k = kinds.size(); k-- > 0;) {
+        if (sum.size() != size && !broad(kinds[k])) sum = doubled(sum, *context.job);
+        // A mean over so many grains has lost so much of its deviation.
+        const auto kept = static_cast<float>(std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
+        add_noise(kinds[k], kinds[k].weight * kept, s, context, sum);
+        for (; pass > 0 && passes[pass - 1].kind == k; --pass) {
+            const Pass& now = passes[pass - 1];
+            std::vector<std::size_t> at;
+            for (int side = 1; side <= now.sides; ++side)
+                at.push_back(static_cast<std::size_t>(std::lower_bound(distances.begin(), distances.end(), side * now.spacing) -
+                                                      distances.begin()));
+            sum = stream_mean(sum, map, at, *context.job);
+        }
+    }
+    if (sum.size() != size) sum = doubled(sum, *context.job);
+    add_drawn(sum, Tails(sum, s.tails / 100, *context.job), 0.5f, gain, false, *context.job, sum);
+    return sum;
 }
 
 Bundle made(const Settings& s, const StepContext& context) {
-    const Size size = context.size;
-    const double scale = std::sqrt(context.scale_x() * context.scale_y());
-    // Fibres of three lengths and widths; the more variety, the further they are apart.
-    struct Kind {
-        double length, width;
-        float weight;
-        std::uint64_t number;  ///< of its noise
-    };
-    const double v = s.variety / 100;
-    std::vector<Kind> kinds{{1, 1, 1.0f, 0}};
-    if (v > 0) {
-        kinds.push_back({1 - 0.75 * v, 1 + 0.3 * v, static_cast<float>(0.75 * v), 1});
-        kinds.push_back({1 + 1.6 * v, 1 + 3.5 * v, static_cast<float>(0.7 * v), 2});
-    }
-    // Shorter ones first.
-    std::sort(kinds.begin(), kinds.end(), [](const Kind& a, const Kind& b) { return a.length < b.length; });
-    auto noise_of = [&](const Kind& kind, Size of) {
-        return band_noise(std::max(s.width * kind.width, 2 / scale), mix64(context.seed, 0x73747265 + kind.number), of, context);
-    };
-    Plane sum(size, 0.0f);
-    auto add = [&](float weight, const Plane& plane) {
-        for_rows(*context.job, plane.height(), [&](int first, int last) {
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < plane.width(); ++x) sum.row(y)[x] += weight * plane.row(y)[x];
-        });
-    };
-    float variance = 0;
-    if (s.field == Field::straight) {
-        for (const Kind& kind : kinds) {
-            Plane noise = line_average(
-                noise_of(kind, size), s.length * kind.length * std::cos(s.direction * pi / 180) * context.scale_x(),
-                -s.length * kind.length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
-            normalise(noise, s.tails / 100);
-            variance += kind.weight * kind.weight;
-            add(kind.weight, noise);
-        }
-    } else {
-        // Means of means may be taken in any order: the longest fibres' last pass comes first, and shorter ones join where their
-        // own begin.
-        std::vector<double> lengths, distances;
-        for (const Kind& kind : kinds) lengths.push_back(s.length * kind.length);
-        const std::vector<Pass> passes = passes_for(lengths, std::clamp(0.8 * s.width, 0.5, 8.0));
-        for (const Pass& pass : passes)
-            for (int side = 1; side <= pass.sides; ++side) distances.push_back(side * pass.spacing);
-        std::sort(distances.begin(), distances.end());
-        const StreamMap map(field_of(s, context), context.tile, distances, *context.job);
-        // Broad fibres are as good at half the size, as long as no finer ones have joined them.
-        auto broad = [&](const Kind& kind) { return s.width * kind.width * scale >= 6; };
-        const Size half{size.width / 2, size.height / 2};
-        if (broad(kinds.back()) && size.width % 2 == 0 && size.height % 2 == 0) sum = Plane(half, 0.0f);
-        std::size_t pass = passes.size();
-        for (std::size_t k = kinds.size(); k-- > 0;) {
-            // A mean over so many grains has lost so much of its deviation.
-            const auto kept = static_cast<float>(std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
-            if (sum.size() != size && !broad(kinds[k])) sum = doubled(sum, *context.job);
-            add(kinds[k].weight * kept, noise_of(kinds[k], sum.size()));
-            for (; pass > 0 && passes[pass - 1].kind == k; --pass) {
-                const Pass& now = passes[pass - 1];
-                std::vector<std::size_t> at;
-                for (int side = 1; side <= now.sides; ++side)
-                    at.push_back(static_cast<std::size_t>(
-                        std::lower_bound(distances.begin(), distances.end(), side * now.spacing) - distances.begin()));
-                sum = stream_mean(sum, map, at, *context.job);
-            }
-        }
-        if (sum.size() != size) sum = doubled(sum, *context.job);
-        normalise(sum, s.tails / 100);
-        variance = 1;
-    }
-    const float gain = tone_deviation * static_cast<float>(s.strength / 100) / std::sqrt(variance);
-    for_rows(*context.job, size.height, [&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < size.width; ++x) sum.row(y)[x] = 0.5f + gain * sum.row(y)[x];
-    });
-    return Bundle::of(std::move(sum));
+    const float gain = tone_deviation * static_cast<float>(s.strength / 100);
+    return Bundle::of(s.field == Field::straight ? straight(s, context, gain) : followed(s, context, gain));
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
