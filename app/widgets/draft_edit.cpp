@@ -95,6 +95,8 @@ DraftEdit::DraftEdit(const QString& accessible_name, QWidget* parent) : QWidget(
     grid_ = new DraftGrid(this);
     auto number = [&](const QString& name) {
         auto* box = new QSpinBox(this);
+        // As in all other number fields: keys and typing change it.
+        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
         box->setRange(1, most_shown);
         box->setAccessibleName(name), box->setToolTip(name);
         connect(box, &QSpinBox::valueChanged, this, &DraftEdit::resize_draft);

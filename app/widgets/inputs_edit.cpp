@@ -93,6 +93,7 @@ void InputsEdit::edit(int index) {
     dialog->setWindowTitle(tr("Input %1").arg(QString::fromStdString(input.name)));
     auto number = [&](double value) {
         auto* field = new QDoubleSpinBox(dialog);
+        field->setButtonSymbols(QAbstractSpinBox::NoButtons);
         field->setRange(-1e6, 1e6);
         field->setDecimals(4);
         field->setValue(value);
