@@ -180,6 +180,17 @@ TEST_CASE("timber's phase gains a whole number over the tile and flows round its
     timber.row(knot.v + 0.4f, &beside, 1, &far_off, nullptr);
     CHECK(at_knot < beside - 0.005f);
     CHECK(far_off == Approx(beside).margin(1e-3));
+    // Even the largest leaves no kink half a tile away, where its next copy takes over.
+    knotted.knot_size = 0.25;
+    const Timber large(Job(), knotted);
+    const Knot wide = large.knots().front();
+    for (float side : {0.05f, 0.2f, 0.45f}) {
+        const float u = wide.u + side;
+        float above = 0, below = 0, above_phase = 0, below_phase = 0;
+        large.row(wide.v + 0.499f, &u, 1, &above, &above_phase), large.row(wide.v + 0.501f, &u, 1, &below, &below_phase);
+        CHECK(above == Approx(below).margin(2e-3));
+        CHECK(above_phase == Approx(below_phase).margin(0.2));
+    }
 }
 
 TEST_CASE("veins fork but never stop, streaks keep to their field, facets to their limit", "[structures]") {

@@ -44,32 +44,43 @@ TimberSettings timber_of(const Settings& s, const StepContext& context) {
     return timber;
 }
 
-/// From the finest fibre to broad bands; fibres too fine for the picture fade.
-std::vector<NoiseSheet::Part> fibre_parts(const Settings& s, const StepContext& context) {
+/// Fibres from the finest to broad bands; those too fine for the picture fade. Along the board they are slow, so that a sheet
+/// holds them; end grain has them as fine in both directions, and what is very fine is read at its places.
+struct Fibres {
+    std::vector<NoiseSheet::Part> slow;
+    std::vector<std::pair<PlaceNoise, float>> fine;
+};
+Fibres fibres_of(const Settings& s, const StepContext& context) {
     const struct {
         double across, down;  // cells over 1024 design pixels
         float weight;
     } kinds[] = {{560, 30, 0.060f}, {460, 64, 0.045f}, {380, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
-    std::vector<NoiseSheet::Part> parts;
+    Fibres fibres;
     for (std::size_t k = 0; k < std::size(kinds); ++k) {
+        const std::uint64_t seed = mix64(context.seed, 0x66696200 + k);
         const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down,
                      shown = share_shown(context.size.width / across);
-        if (shown > 0)
-            parts.push_back({across, down, static_cast<float>(kinds[k].weight * shown), mix64(context.seed, 0x66696200 + k)});
+        if (shown <= 0) continue;
+        const auto weight = static_cast<float>(kinds[k].weight * shown);
+        if (down > 100)
+            fibres.fine.emplace_back(PlaceNoise(across, down, seed), weight);
+        else
+            fibres.slow.push_back({across, down, weight, seed});
     }
-    return parts;
+    return fibres;
 }
 
 constexpr int candidate_rows = 512;
 
 class Painter {
 public:
-    Painter(const Settings& s, const StepContext& context)
+    Painter(const Settings& s, const StepContext& context, const Fibres& fibres)
         : s_(s),
           context_(context),
           timber_(*context.job, timber_of(s, context)),
-          fibres_(*context.job, fibre_parts(s, context),
-                  std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 4096u)) {
+          fine_(fibres.fine),
+          fibres_(*context.job, fibres.slow,
+                  std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 32768u)) {
         const auto spread = static_cast<float>(s.ring_spread / 100);
         for (int n = 0; n <= timber_.period(); ++n) {
             strength_.push_back(1 - 0.72f * spread * ring_lot(n, 1));
@@ -89,17 +100,21 @@ public:
         const RingLots lots{timber_.period(), strength_.data(), own_.data()};
         for_rows(*context_.job, size.height, [&](int first, int last) {
             // One place more, as rings look at the phase of the next one.
-            std::vector<float> u(width + 1), fibre(width + 1), phase(width + 1), grain(width), unseen(width),
+            NoiseRows rows(size.width + 1, 3);
+            float *fibre = rows[0], *down = rows[1], *grain = rows[2];
+            std::vector<float> u(width + 1), phase(width + 1), unseen(width),
                 fibres(static_cast<std::size_t>(fibres_.columns() + NoiseSheet::row_padding));
             for (std::size_t x = 0; x <= width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
             for (int y = first; y < last; ++y) {
                 const float v = (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height);
-                timber_.row(v, u.data(), size.width + 1, fibre.data(), phase.data());
-                std::fill(grain.begin(), grain.end(), 0.0f);
+                timber_.row(v, u.data(), size.width + 1, fibre, phase.data());
+                rows.clear(2);
                 fibres_.row(v, fibres.data());
-                add_line(fibres.data(), fibres_.columns(), fibre.data(), size.width, 1, grain.data());
+                add_line(fibres.data(), fibres_.columns(), fibre, size.width, 1, grain);
+                if (!fine_.empty()) std::fill_n(down, size.width, v);
+                for (const auto& [noise, weight] : fine_) noise.add(fibre, down, size.width, weight, grain);
                 float* high_row = high ? height.row(y) : nullptr;
-                ring_row(look, lots, phase.data(), grain.data(), size.width, tone.row(y), high ? high_row : unseen.data());
+                ring_row(look, lots, phase.data(), grain, size.width, tone.row(y), high ? high_row : unseen.data());
                 for (const Knot& knot : timber_.knots()) knot_row(knot, u.data(), v, tone.row(y), high_row);
             }
         });
@@ -120,9 +135,9 @@ private:
         if (!Timber::beside(knot, v, 3 * knot.radius)) return;
         const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
         const int width = context_.size.width, middle = static_cast<int>(knot.u * static_cast<float>(width)),
-                  aside = std::min(width / 2, static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 1);
-        for (int column = middle - aside; column < middle + aside; ++column) {
-            const int x = wrap(column, width);
+                  wide = std::min(width, 2 * static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 2);
+        for (int n = 0; n < wide; ++n) {
+            const int x = wrap(middle - wide / 2 + n, width);
             float dx, dy;
             if (Timber::from_knot(knot, u[x], v, dx, dy) > 3 * knot.radius) continue;
             const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey),
@@ -230,12 +245,13 @@ private:
     const Settings& s_;
     const StepContext& context_;
     Timber timber_;
+    std::vector<std::pair<PlaceNoise, float>> fine_;
     NoiseSheet fibres_;
     std::vector<float> strength_, own_;  ///< of each ring
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
-    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
+    return supersampled(context, [&](const StepContext& c) { return Painter(s, c, fibres_of(s, c)).paint(); });
 }
 
 }  // namespace

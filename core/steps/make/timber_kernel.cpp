@@ -13,6 +13,11 @@ HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
 
+/// Tiles, with heights flattened, in which what a large knot moves fades.
+constexpr float widest = 0.09f;
+
+HWY_INLINE float Least(float a, float b) { return a < b ? a : b; }
+
 HWY_INLINE float Off(float fibre, float pith) {
     const float off = fibre - pith;
     return off - quick_floor(off + 0.5f);
@@ -66,7 +71,9 @@ void Ring(const RingLook& look, const RingLots& lots, const float* HWY_RESTRICT 
 /// Fibres flow round a knot: a windowed flow round a cylinder.
 void Flow(const float* HWY_RESTRICT u, int count, const KnotRow& knot, float* HWY_RESTRICT fibre, float* HWY_RESTRICT phase) {
     const float flat2 = knot.dy * knot.dy / (2.3f * 2.3f), r2 = knot.radius * knot.radius;
-    const float flow_window = 1 / (5.5f * 5.5f * r2), flow_end = 2.6f * 2.6f * 5.5f * 5.5f * r2;
+    // What a knot moves has to be gone half a tile away, where its next copy begins.
+    const float flow = Least(5.5f * knot.radius, widest), rise = Least(2.2f * knot.radius, widest);
+    const float flow_window = 1 / (flow * flow), flow_end = 2.6f * 2.6f * flow * flow;
     if (fibre)
         for (int k = 0; k < count; ++k) {
             const float dx = Off(u[k], knot.u), f2 = dx * dx + flat2;
@@ -74,7 +81,7 @@ void Flow(const float* HWY_RESTRICT u, int count, const KnotRow& knot, float* HW
             fibre[k] -= f2 < flow_end ? moved : 0.0f;
         }
     if (phase) {
-        const float window = 1 / (2.2f * 2.2f * r2), end = 9 * 2.2f * 2.2f * r2;
+        const float window = 1 / (rise * rise), end = 9 * rise * rise;
         for (int k = 0; k < count; ++k) {
             const float dx = Off(u[k], knot.u), f2 = dx * dx + flat2;
             const float raised = knot.rings * quick_exp(-f2 * window);
