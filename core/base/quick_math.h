@@ -11,6 +11,11 @@
 
 namespace loom {
 
+inline float least(float a, float b) { return a < b ? a : b; }
+inline float most(float a, float b) { return a > b ? a : b; }
+/// Cut to 0..1.
+inline float unit_cut(float t) { return least(most(t, 0), 1); }
+
 /// The whole number at or below a value, as a float.
 inline float quick_floor(float x) {
     const auto cut = static_cast<float>(static_cast<int>(x));

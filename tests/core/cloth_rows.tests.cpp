@@ -129,6 +129,22 @@ TEST_CASE("cloth without twist shows its dyes, darker in the gaps", "[structures
         }
         CHECK((red[x] >= 0 && red[x] <= 1 && height[x] >= 0 && height[x] <= 1));
     }
+    // Beside its rim, where it only softens the edge, a yarn has places to read its twist at, and no darker rim than at it.
+    const YarnBody soft{0.4f, 0.5f, 0, 0.6f};
+    Row wide(6, 2.4f);
+    for (int k = 0; k < 6; ++k)
+        show_upright(wide.row, 0, count - 1, static_cast<float>(k), static_cast<float>(k) + 0.5f, {1, 0, 1}, soft);
+    std::vector<float> u(count), v(count);
+    twist_row(wide.row, {6, 0.125f, 0.125f, 1.2f, lots.data(), lots.data()}, u.data(), v.data());
+    int beside = 0;
+    for (std::size_t x = 0; x < count; ++x) {
+        CHECK((std::isfinite(u[x]) && std::isfinite(v[x])));
+        beside += std::abs(wide.d[x]) > 1;
+    }
+    CHECK(beside > 5);
+    shade_row(wide.row, look, none.data(), none.data(), colour, height.data());
+    for (std::size_t x = 0; x < count; ++x) CHECK(red[x] > 0.04f);
+    shade_row(buffers.row, look, none.data(), none.data(), colour, height.data());
     // Fade makes what stands out paler, uneven dye some yarns darker.
     look.fade = 1;
     std::vector<float> faded(count);

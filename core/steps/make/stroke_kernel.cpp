@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/steps/make/stroke_kernel.h"
 
+#include "core/base/quick_math.h"
+
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/make/stroke_kernel.cpp"
 #include <hwy/foreach_target.h>
@@ -11,10 +13,6 @@ HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
-
-HWY_INLINE float Least(float a, float b) { return a < b ? a : b; }
-HWY_INLINE float Most(float a, float b) { return a > b ? a : b; }
-HWY_INLINE float Share(float t) { return Least(Most(t, 0), 1); }
 
 /// A part as one row sees it.
 struct Near {
@@ -35,10 +33,10 @@ HWY_INLINE int FindNear(const StrokePen& pen, const StrokePart* parts, int count
         float low = 0, high = 1;
         if (part->per_wy != 0) {
             const float t0 = (py - reach) * part->per_wy, t1 = (py + reach) * part->per_wy;
-            low = Share(Least(t0, t1)), high = Share(Most(t0, t1));
+            low = unit_cut(least(t0, t1)), high = unit_cut(most(t0, t1));
         }
         const float x0 = part->x + low * part->wx, x1 = part->x + high * part->wx;
-        const float left = Most(Least(x0, x1) - reach + pen.dx + 1, 0.0f), right = Least(Most(x0, x1) + reach + pen.dx, end);
+        const float left = most(least(x0, x1) - reach + pen.dx + 1, 0.0f), right = least(most(x0, x1) + reach + pen.dx, end);
         if (right < left) continue;
         Near& here = near[found++];
         here = {part, static_cast<int>(left), static_cast<int>(right)};

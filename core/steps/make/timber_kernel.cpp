@@ -16,8 +16,6 @@ namespace HWY_NAMESPACE {
 /// Tiles, with heights flattened, in which what a large knot moves fades.
 constexpr float widest = 0.09f;
 
-HWY_INLINE float Least(float a, float b) { return a < b ? a : b; }
-
 HWY_INLINE float Off(float fibre, float pith) {
     const float off = fibre - pith;
     return off - quick_floor(off + 0.5f);
@@ -72,7 +70,7 @@ void Ring(const RingLook& look, const RingLots& lots, const float* HWY_RESTRICT 
 void Flow(const float* HWY_RESTRICT u, int count, const KnotRow& knot, float* HWY_RESTRICT fibre, float* HWY_RESTRICT phase) {
     const float flat2 = knot.dy * knot.dy / (2.3f * 2.3f), r2 = knot.radius * knot.radius;
     // What a knot moves has to be gone half a tile away, where its next copy begins.
-    const float flow = Least(5.5f * knot.radius, widest), rise = Least(2.2f * knot.radius, widest);
+    const float flow = least(5.5f * knot.radius, widest), rise = least(2.2f * knot.radius, widest);
     const float flow_window = 1 / (flow * flow), flow_end = 2.6f * 2.6f * flow * flow;
     if (fibre)
         for (int k = 0; k < count; ++k) {

@@ -15,9 +15,6 @@ HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
 
-HWY_INLINE float Least(float a, float b) { return a < b ? a : b; }
-HWY_INLINE float Most(float a, float b) { return a > b ? a : b; }
-
 /// A line so many pixels wide; what is thinner than a pixel is drawn a pixel wide and fainter.
 HWY_INLINE float Drawn(float distance, float wide) {
     const float per_seen = 1 / std::sqrt(wide * wide + 0.38f), t = distance * per_seen;
@@ -27,11 +24,11 @@ HWY_INLINE float Drawn(float distance, float wide) {
 void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distance, float* HWY_RESTRICT sided,
            float* HWY_RESTRICT strength, float* HWY_RESTRICT smoke) {
     const VeinPiece p = piece;
-    const float per_length2 = 1 / Most(1e-6f, p.wx * p.wx + p.wy * p.wy), per_length = std::sqrt(per_length2);
+    const float per_length2 = 1 / most(1e-6f, p.wx * p.wx + p.wy * p.wy), per_length = std::sqrt(per_length2);
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
         const float px = static_cast<float>(x) + p.x;
-        const float t = Least(Most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
+        const float t = least(most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
         const float ox = px - t * p.wx, oy = p.y - t * p.wy, away = std::sqrt(ox * ox + oy * oy);
         const bool nearer = away < distance[x];
         const float signed_away = px * p.wy - p.y * p.wx > 0 ? away : -away;
@@ -44,12 +41,12 @@ void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distanc
 #pragma GCC ivdep
     for (int x = from; x <= to; ++x) {
         const float px = static_cast<float>(x) + p.x;
-        const float t = Least(Most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
+        const float t = least(most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
         const float ox = px - t * p.wx, oy = p.y - t * p.wy, away = std::sqrt(ox * ox + oy * oy);
         // From 0 on the near side to 1 on the far one; round the ends it goes over from one to the other.
         const float side = 0.5f + 0.5f * p.sign * (px * p.wy - p.y * p.wx) * per_length / (away + 1.0f);
         const float reach = 0.22f + 0.78f * side * side * (3 - 2 * side);
-        smoke[x] = Most(smoke[x], strong * quick_exp(-away * per_reach / reach));
+        smoke[x] = most(smoke[x], strong * quick_exp(-away * per_reach / reach));
     }
 }
 
@@ -70,13 +67,13 @@ void Places(const float* HWY_RESTRICT du, const float* HWY_RESTRICT dv, int coun
 }
 
 void Widths(const float* HWY_RESTRICT noise, int count, float spread, float* HWY_RESTRICT wide) {
-    for (int x = 0; x < count; ++x) wide[x] = quick_exp(spread * Least(Most(noise[x], -2.0f), 1.6f));
+    for (int x = 0; x < count; ++x) wide[x] = quick_exp(spread * least(most(noise[x], -2.0f), 1.6f));
 }
 
 float Smallest(const float* HWY_RESTRICT values, int count) {
-    float least = values[0];
-    for (int x = 0; x < count; ++x) least = Least(least, values[x]);
-    return least;
+    float smallest = values[0];
+    for (int x = 0; x < count; ++x) smallest = least(smallest, values[x]);
+    return smallest;
 }
 
 template <bool Opened>
@@ -87,10 +84,10 @@ HWY_INLINE void Line(const VeinPen& p, const float* HWY_RESTRICT distance, const
 #pragma GCC ivdep
     for (int x = 0; x < count; ++x) {
         const float strong = strength[x];
-        const float full = width * (0.08f + 0.92f * strong * std::sqrt(Most(strong, 0))) * wide[x];
-        const float away = scale * distance[x], seen = Opened ? Least(Most(0.5f + 0.8f * open[x], 0), 1) : 1.0f;
+        const float full = width * (0.08f + 0.92f * strong * std::sqrt(most(strong, 0))) * wide[x];
+        const float away = scale * distance[x], seen = Opened ? least(most(0.5f + 0.8f * open[x], 0), 1) : 1.0f;
         const float value = share * seen * Drawn(away, full) * (weakest + (1 - weakest) * strong);
-        row[x] = Most(row[x], away > far ? 0.0f : value);
+        row[x] = most(row[x], away > far ? 0.0f : value);
     }
 }
 
@@ -110,7 +107,7 @@ void Lines(const VeinPen& pen, const float* distance, const float* strength, con
 }
 
 void Smoke(const float* HWY_RESTRICT smoke, const float* HWY_RESTRICT uneven, int count, float* HWY_RESTRICT row) {
-    for (int x = 0; x < count; ++x) row[x] = Most(row[x], smoke[x] * Least(Most(0.75f + 0.4f * uneven[x], 0), 1.2f));
+    for (int x = 0; x < count; ++x) row[x] = most(row[x], smoke[x] * least(most(0.75f + 0.4f * uneven[x], 0), 1.2f));
 }
 
 void Hairs(const float* HWY_RESTRICT here, const float* HWY_RESTRICT below, const float* HWY_RESTRICT uneven, int count,
@@ -118,8 +115,8 @@ void Hairs(const float* HWY_RESTRICT here, const float* HWY_RESTRICT below, cons
     for (int x = 0; x < count; ++x) {
         const float gx = here[x + 1] - here[x], gy = below[x] - here[x], value = here[x];
         const float distance = (value < 0 ? -value : value) / (std::sqrt(gx * gx + gy * gy) + 1e-5f);
-        const float open = Least(Most(uneven[x] - 0.35f, 0), 1);
-        row[x] = Most(row[x], share * open * Drawn(distance, wide));
+        const float open = least(most(uneven[x] - 0.35f, 0), 1);
+        row[x] = most(row[x], share * open * Drawn(distance, wide));
     }
 }
 

@@ -116,16 +116,12 @@ void Twist(const WovenRow& row, const TwistPlaces& places, float* HWY_RESTRICT u
         const float yarn = yarns[x];
         const bool warp = yarn < warps;
         const float turns = warp ? warp_turns : weft_turns, along = warp ? along_warp[x] : along_weft[x];
-        const float angle = quick_asin(d[x]);
+        // The last half pixel lies beside the yarn.
+        const float angle = quick_asin(least(most(d[x], -1), 1));
         const int number = static_cast<int>(yarn > 0 ? yarn : 0);
         u[x] = (along + lean * angle) * turns + lots_u[number];
         v[x] = 0.02f * angle + 2 * along * turns + lots_v[number];
     }
-}
-
-HWY_INLINE float Share(float t) {
-    t = t > 0 ? t : 0;
-    return t < 1 ? t : 1;
 }
 
 /// Light and wear of a yarn's pixel: colours are theirs times `light`, and `worn` of the way to pale.
@@ -133,7 +129,7 @@ struct Wear {
     float light, worn;
 };
 HWY_INLINE Wear WearOf(const WovenLook& look, float yarn, float z, float d, float rough, const float* lots) {
-    const float t = Share((z - 0.12f) / 0.55f), rim = d * d;
+    const float t = unit_cut((z - 0.12f) / 0.55f), rim = least(d * d, 1);
     const int number = static_cast<int>(yarn > 0 ? yarn : 0);
     // What stands out is worn pale; what lies deep keeps its dye and sees less light.
     return {
@@ -158,13 +154,13 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
         const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x];
         const Wear top = WearOf(l, yarn, zs[x], d, rough, lots), below = WearOf(l, under, z_behind[x], d_behind[x], 0, lots);
         // The rim of a yarn covers its last pixel in part.
-        const float cover = Share((1 - far) * (warp ? l.warp_pixels : l.weft_pixels) + 0.5f);
+        const float cover = unit_cut((1 - far) * (warp ? l.warp_pixels : l.weft_pixels) + 0.5f);
 #define KEEN_LOOM_CHANNEL(c, out)                                                                                               \
     {                                                                                                                           \
         const float own = warp ? l.warp_colour[c] : l.weft_colour[c], other = under_warp ? l.warp_colour[c] : l.weft_colour[c], \
                     gap = l.gap_colour[c];                                                                                      \
-        const float seen = Share(own * top.light + top.worn * (0.86f - own)),                                                   \
-                    deep = under_none ? gap : Share(other * below.light + below.worn * (0.86f - other));                        \
+        const float seen = unit_cut(own * top.light + top.worn * (0.86f - own)),                                                \
+                    deep = under_none ? gap : unit_cut(other * below.light + below.worn * (0.86f - other));                     \
         out[x] = none ? gap : deep + cover * (seen - deep);                                                                     \
     }
         KEEN_LOOM_CHANNEL(0, red)
@@ -176,11 +172,11 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
 #pragma GCC ivdep
     for (int x = 0; x < count; ++x) {
         const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x], d = ds[x], far = d < 0 ? -d : d;
-        const float cover = Share((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);
+        const float cover = unit_cut((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);
         // Where two yarns meet their surfaces do, without the fibres of either.
-        const float apart = Share((zs[x] - z_behind[x]) * 12);
-        const float high = Share((zs[x] + 0.06f * rough * apart + l.low) * per_span),
-                    deep = Share((z_behind[x] + l.low) * per_span);
+        const float apart = unit_cut((zs[x] - z_behind[x]) * 12);
+        const float high = unit_cut((zs[x] + 0.06f * rough * apart + l.low) * per_span),
+                    deep = unit_cut((z_behind[x] + l.low) * per_span);
         const float mixed = deep + cover * (high - deep);
         height[x] = yarns[x] < 0 ? 0.0f : mixed;
     }
