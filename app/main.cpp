@@ -4,19 +4,40 @@
 #include <QCommandLineParser>
 #include <QSettings>
 #include <QTimer>
+#include <algorithm>
+#include <clocale>
+#include <cstdio>
+#include <optional>
+#include <string_view>
 
 #include "app/main_window.h"
 #include "app/shots.h"
 #include "app/theme/theme.h"
+#include "core/base/guard.h"
 #include "core/base/job.h"
 
-int main(int argc, char** argv) {
-    loom::keep_freed_memory();
-    QApplication app(argc, argv);
-    QApplication::setApplicationName("keen-loom");
-    QApplication::setOrganizationName("keen-loom");
-    QApplication::setApplicationVersion(KEEN_LOOM_VERSION);
-    QCommandLineParser parser;
+namespace {
+
+/// What escapes from a slot or an event ends here, with the program still running and nothing lost.
+class Application : public QApplication {
+public:
+    using QApplication::QApplication;
+    loom::MainWindow* window = nullptr;
+
+    bool notify(QObject* receiver, QEvent* event) override {
+        try {
+            return QApplication::notify(receiver, event);
+        } catch (...) {
+            const QString doing = loom::activity_of(receiver);
+            const QString words = QString::fromStdString(loom::thrown_error(doing.toStdString()).message);
+            if (window) window->show_message(words);
+            std::fprintf(stderr, "keen-loom: %s\n", qPrintable(words));
+            return true;
+        }
+    }
+};
+
+void describe(QCommandLineParser& parser) {
     parser.setApplicationDescription("Keen Loom weaves seamless textures.");
     parser.addHelpOption();
     parser.addVersionOption();
@@ -25,12 +46,48 @@ int main(int argc, char** argv) {
                       "Open VIEW on the demo, write a picture of the window to FILE and quit; may be given several times.",
                       "VIEW=FILE"});
     parser.addPositionalArgument("recipes", "Recipe files to open.", "[recipes...]");
+}
+
+/// Help, version and faults of the call are answered without a display. An exit code, or nothing if the window is wanted.
+std::optional<int> answered(int argc, char** argv) {
+    QStringList words;
+    for (int k = 0; k < argc; ++k) words << QString::fromLocal8Bit(argv[k]);
+    if (!words.contains("--help") && !words.contains("-h") && !words.contains("--version") && !words.contains("-v"))
+        return std::nullopt;
+    QCoreApplication app(argc, argv);
+    QCommandLineParser parser;
+    describe(parser);
+    parser.process(app);
+    return 0;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QCoreApplication::setApplicationName("keen-loom");
+    QCoreApplication::setOrganizationName("keen-loom");
+    QCoreApplication::setApplicationVersion(KEEN_LOOM_VERSION);
+    if (const auto code = answered(argc, argv)) return *code;
+    if (const bool told = std::any_of(argv, argv + argc, [](const char* word) { return std::string_view(word) == "-platform"; });
+        !told && qEnvironmentVariableIsEmpty("DISPLAY") && qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") &&
+        qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
+        std::fprintf(stderr,
+                     "keen-loom: there is no display to open a window on; start it from a desktop, or use keen-loom-batch\n");
+        return 1;
+    }
+    loom::keep_freed_memory();
+    Application app(argc, argv);
+    // Numbers in texts that are read back are written with a point, whatever the system's language.
+    std::setlocale(LC_NUMERIC, "C");
+    QCommandLineParser parser;
+    describe(parser);
     parser.process(app);
 
     const QStringList shots = parser.values("shot");
     const bool dark = shots.isEmpty() && QSettings().value("dark").toBool();
     loom::theme::apply(app, dark ? loom::theme::Scheme::dark : loom::theme::Scheme::light);
     loom::MainWindow window;
+    app.window = &window;
     window.show();
     if (!shots.isEmpty()) {
         loom::Shots maker(window, shots);

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/main_window.h"
 
+#include <QAbstractButton>
+#include <QAction>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
@@ -64,7 +66,8 @@ protected:
 
 }  // namespace
 
-MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), session_(new Session(this)), service_(new RenderService(this)) {
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent), session_(std::make_unique<Session>()), service_(std::make_unique<RenderService>()) {
     setWindowTitle("Keen Loom");
     resize(1280, 800);
     session_->start_new(fresh_recipe());
@@ -91,25 +94,49 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), session_(new Sess
     connect(samples_, &SamplesView::sample_opened, this, &MainWindow::open_sample);
     connect(samples_, &SamplesView::recent_opened, this, &MainWindow::open);
     connect(samples_, &SamplesView::empty_wanted, this, [this] { action("new")->trigger(); });
-    connect(session_, &Session::recipe_changed, this, &MainWindow::refresh);
-    connect(session_, &Session::selection_changed, this, &MainWindow::refresh);
-    connect(session_, &Session::file_changed, this, &MainWindow::refresh);
+    connect(session_.get(), &Session::recipe_changed, this, &MainWindow::refresh);
+    connect(session_.get(), &Session::selection_changed, this, &MainWindow::refresh);
+    connect(session_.get(), &Session::file_changed, this, &MainWindow::refresh);
     connect(&session_->undo_stack(), &QUndoStack::indexChanged, this, &MainWindow::refresh);
-    connect(session_, &Session::refused, this, &MainWindow::show_message);
-    connect(service_, &RenderService::failed, this, &MainWindow::show_message);
-    connect(service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
+    connect(session_.get(), &Session::refused, this, &MainWindow::show_message);
+    connect(service_.get(), &RenderService::failed, this, &MainWindow::show_message);
+    connect(service_.get(), &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
+        if (picture.draft || picture.before || picture.document != session_->document()) return;
         // What went wrong is over once a full cloth arrives.
-        if (!picture.draft && !picture.before && statusBar()->isVisible() && message_->property("render").toBool())
+        if (!picture.warnings.isEmpty())
+            show_warnings(picture.warnings);
+        else if (statusBar()->isVisible() && message_->property("render").toBool())
             statusBar()->hide();
     });
-    connect(service_, &RenderService::failed, message_, [this] { message_->setProperty("render", true); });
+    connect(service_.get(), &RenderService::failed, message_, [this] { message_->setProperty("render", true); });
     for (const QString& failure : samples_->failures()) show_message(failure);
     refresh_recent();
     refresh();
     show_view(View::samples);
 }
 
-MainWindow::~MainWindow() { qApp->removeEventFilter(this); }
+MainWindow::~MainWindow() {
+    qApp->removeEventFilter(this);
+    // Nothing that still arrives may reach a window that is going, and widgets go while what they read from is still there.
+    session_->disconnect();
+    session_->undo_stack().disconnect(this);
+    service_->disconnect();
+    for (QObject* child : QObjectList(children()))
+        if (child->isWidgetType()) delete child;
+}
+
+QString activity_of(const QObject* receiver) {
+    for (const QObject* object = receiver; object; object = object->parent()) {
+        if (const auto* command = qobject_cast<const QAction*>(object); command && !command->text().isEmpty())
+            return command->text().remove('&').remove(QString::fromUtf8("…"));
+        const auto* widget = qobject_cast<const QWidget*>(object);
+        if (!widget) continue;
+        if (!widget->accessibleName().isEmpty()) return widget->accessibleName();
+        if (const auto* button = qobject_cast<const QAbstractButton*>(widget); button && !button->text().isEmpty())
+            return QString(button->text()).remove('&');
+    }
+    return MainWindow::tr("What was asked for last");
+}
 
 QWidget* MainWindow::build_header() {
     auto* header = new QWidget(this);
@@ -231,6 +258,14 @@ void MainWindow::show_message(const QString& text) {
     message_->setPalette(palette);
     message_->setContentsMargins(12, 0, 12, 0);
     statusBar()->show();
+}
+
+void MainWindow::show_warnings(const QStringList& warnings) {
+    QString text = warnings.first();
+    if (warnings.size() > 1) text += tr(" (and %1 more)").arg(warnings.size() - 1);
+    show_message(text);
+    message_->setToolTip(warnings.join('\n'));
+    message_->setProperty("render", true);
 }
 
 QString MainWindow::message() const { return statusBar()->isHidden() ? QString() : message_->text(); }

@@ -4,6 +4,7 @@
 
 #include <QMainWindow>
 #include <functional>
+#include <memory>
 #include <vector>
 
 #include "app/document/render_service.h"
@@ -15,6 +16,9 @@ class QStackedWidget;
 class QToolButton;
 
 namespace loom {
+
+/// What the person was doing with a widget or command, to begin a sentence with.
+QString activity_of(const QObject* receiver);
 
 class LoomView;
 class SamplesView;
@@ -28,6 +32,7 @@ public:
     ~MainWindow() override;
 
     Session& session() { return *session_; }
+    RenderService& service() { return *service_; }
     LoomView* loom_view() const { return loom_; }
     SamplesView* samples_view() const { return samples_; }
     QAction* action(const QString& id) const;
@@ -65,9 +70,12 @@ private:
     void ask_save_as(std::function<void()> then = {});
     void save(std::function<void()> then = {});
     void load(const QString& path, bool as_sample);
+    /// Shows what was passed over in a rendering or a file until a rendering has nothing to say any more.
+    void show_warnings(const QStringList& warnings);
 
-    Session* session_;
-    RenderService* service_;
+    // Destroyed last, after every widget that reads from them; see the destructor.
+    std::unique_ptr<Session> session_;
+    std::unique_ptr<RenderService> service_;
     QStackedWidget* pages_;
     SamplesView* samples_;
     LoomView* loom_;

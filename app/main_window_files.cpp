@@ -54,6 +54,9 @@ void MainWindow::load(const QString& path, bool as_sample) {
         return;
     }
     statusBar()->hide();
+    QStringList warnings;
+    for (const Finding& finding : session_->findings()) warnings << path + ": " + QString::fromStdString(finding.text());
+    if (!warnings.isEmpty()) show_warnings(warnings);
     if (as_sample) {
         session_->start_new(Recipe(session_->recipe()));
     } else {

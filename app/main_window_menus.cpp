@@ -17,6 +17,7 @@
 #include "app/loom/strands_view.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
+#include "core/base/guard.h"
 #include "core/catalogue/description.h"
 
 namespace loom {
@@ -26,7 +27,13 @@ QAction* MainWindow::add(QMenu* menu, const QString& id, const QString& text, co
     QAction* made = menu->addAction(text);
     made->setObjectName(id);
     if (!keys.isEmpty()) made->setShortcut(keys);
-    connect(made, &QAction::triggered, this, [work = std::move(work)] { work(); });
+    connect(made, &QAction::triggered, this, [this, made, work = std::move(work)] {
+        const auto done = guarded(activity_of(made).toStdString(), [&]() -> Result<Done> {
+            work();
+            return Done{};
+        });
+        if (!done) show_message(QString::fromStdString(done.error().message));
+    });
     commands_.push_back({id, made, std::move(enabled)});
     return made;
 }

@@ -10,7 +10,6 @@
 #include "core/base/files.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
-#include "core/files/picture_codec.h"
 #include "core/maps/maps.h"
 #include "core/files/wif.h"
 #include "core/recipe/assets.h"
@@ -159,7 +158,6 @@ Outcome run(const Options& o, const Surroundings& around) {
     std::filesystem::create_directories(o.folder, error);
     if (error) return file_error("cannot write into", o.folder, error.value());
 
-    prepare_picture_files();
     auto rendering = render(*recipe, *size, wanted, options, around.job);
     if (!rendering) return rendering.error();
     for (const std::string& warning : rendering->warnings)

@@ -6,6 +6,7 @@
 #include <chrono>
 #include <cstring>
 
+#include "core/base/guard.h"
 #include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 
@@ -56,18 +57,18 @@ RenderService::~RenderService() {
     thread_.join();
 }
 
-std::uint64_t RenderService::submit(Recipe recipe) {
+std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document) {
     const std::lock_guard lock(mutex_);
-    next_ = Work{std::move(recipe), false, ++tickets_};
+    next_ = Work{std::move(recipe), false, ++tickets_, document};
     next_before_.reset();
     if (current_) current_->cancel();
     wake_.notify_all();
     return tickets_;
 }
 
-void RenderService::submit_before(Recipe recipe) {
+void RenderService::submit_before(Recipe recipe, std::uint64_t document) {
     const std::lock_guard lock(mutex_);
-    next_before_ = Work{std::move(recipe), true, tickets_};
+    next_before_ = Work{std::move(recipe), true, tickets_, document};
     wake_.notify_all();
 }
 
@@ -102,7 +103,11 @@ void RenderService::loop() {
                 emit busy_changed(true);
             }
         }
-        render_all(work, job);
+        const auto done = guarded("rendering '" + work.recipe.name + "'", [&]() -> Result<Done> {
+            render_all(work, job);
+            return Done{};
+        });
+        if (!done) fail(done.error());
         const std::lock_guard lock(mutex_);
         current_.reset();
     }
@@ -116,11 +121,7 @@ void RenderService::render_all(const Work& work, const std::shared_ptr<Job>& job
     Bundle cloth;
     if (!render_one(work, full, false, *job, &cloth) || work.before) return;
     render_cards(work, *job);
-    try {
-        const Measures measures = measure(cloth, *job);
-        emit measures_ready(measures, work.ticket);
-    } catch (const Cancelled&) {
-    }
+    emit measures_ready(measure(cloth, *job), work.ticket);
 }
 
 bool RenderService::render_one(const Work& work, int longest, bool draft, const Job& job, Bundle* cloth) {
@@ -131,17 +132,19 @@ bool RenderService::render_one(const Work& work, int longest, bool draft, const 
         const std::lock_guard lock(mutex_);
         options.memory_limit = memory_limit_;
     }
-    auto result = render_cloth(work.recipe, size_for(work.recipe.tile, longest), options, job);
+    auto result = render(work.recipe, size_for(work.recipe.tile, longest), {Wanted{}}, options, job);
     if (!result) {
         fail(result.error());
         return false;
     }
+    Bundle& whole = result->results.begin()->second;
     ClothPicture picture;
-    picture.image = to_image(*result);
-    picture.draft = draft, picture.before = work.before, picture.ticket = work.ticket;
+    picture.image = to_image(whole);
+    picture.draft = draft, picture.before = work.before, picture.ticket = work.ticket, picture.document = work.document;
+    for (const std::string& warning : result->warnings) picture.warnings << QString::fromStdString(warning);
     picture.milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
     emit cloth_ready(picture);
-    if (cloth) *cloth = std::move(*result);
+    if (cloth) *cloth = std::move(whole);
     return true;
 }
 

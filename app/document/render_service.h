@@ -7,6 +7,7 @@
 
 #include <QImage>
 #include <QObject>
+#include <QStringList>
 #include <condition_variable>
 #include <map>
 #include <memory>
@@ -25,7 +26,9 @@ struct ClothPicture {
     bool draft = true;
     bool before = false;  ///< with the selected step switched off, for comparing
     double milliseconds = 0;
-    std::uint64_t ticket = 0;  ///< of the recipe it shows
+    std::uint64_t ticket = 0;    ///< of the recipe it shows
+    std::uint64_t document = 0;  ///< Session::document() it was asked for
+    QStringList warnings;        ///< what was passed over, one sentence each
 };
 
 struct CardPicture {
@@ -47,9 +50,9 @@ public:
     ~RenderService() override;
 
     /// Renders draft, full picture, cards and measures of `recipe`, in this order. Returns its ticket.
-    std::uint64_t submit(Recipe recipe);
+    std::uint64_t submit(Recipe recipe, std::uint64_t document = 0);
     /// Renders `recipe` as the "before" picture, once the newest cloth is done.
-    void submit_before(Recipe recipe);
+    void submit_before(Recipe recipe, std::uint64_t document = 0);
     /// Bytes that renderings may use; 0: the usual limit.
     void set_memory_limit(std::size_t bytes);
     bool busy() const;
@@ -67,7 +70,7 @@ private:
     struct Work {
         Recipe recipe;
         bool before = false;
-        std::uint64_t ticket = 0;
+        std::uint64_t ticket = 0, document = 0;
     };
     void loop();
     void render_all(const Work& work, const std::shared_ptr<Job>& job);

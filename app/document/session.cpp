@@ -3,6 +3,7 @@
 #include "app/document/session.h"
 
 #include "app/document/edit_command.h"
+#include "core/base/guard.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/references.h"
@@ -27,6 +28,11 @@ bool EditCommand::mergeWith(const QUndoCommand* other) {
 Session::Session(QObject* parent) : QObject(parent) {
     undo_.setUndoLimit(500);
     connect(&undo_, &QUndoStack::cleanChanged, this, &Session::file_changed);
+}
+
+Session::~Session() {
+    // The stack empties itself with a last signal, for which nobody is left.
+    undo_.disconnect();
 }
 
 const Step* Session::selected_step() const {
@@ -85,6 +91,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
     file_ = {};
     file_.recipe = std::move(recipe);
     path_ = path;
+    ++document_;
     undo_.clear();
     selection_ = {};
     // The topmost strand's last step is what people reach for first.
@@ -98,7 +105,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
 }
 
 Result<Done> Session::load(const QString& path) {
-    auto file = read_loom(path.toStdString());
+    auto file = guarded("opening '" + path.toStdString() + "'", [&] { return read_loom(path.toStdString()); });
     if (!file) return file.error();
     start_new(file->recipe, path);
     file_ = std::move(*file);
@@ -110,7 +117,7 @@ Result<Done> Session::save(const QString& path, std::string preview_png) {
     // What was put in and taken out again does not go into the file; undo still has it.
     file.recipe = without_unused_assets(std::move(file.recipe));
     if (!preview_png.empty()) file.preview_png = std::move(preview_png);
-    auto written = write_loom(path.toStdString(), file);
+    auto written = guarded("saving '" + path.toStdString() + "'", [&] { return write_loom(path.toStdString(), file); });
     if (!written) return written;
     file_.preview_png = std::move(file.preview_png);
     path_ = path;

@@ -24,6 +24,7 @@ class Session : public QObject {
     Q_OBJECT
 public:
     explicit Session(QObject* parent = nullptr);
+    ~Session() override;
 
     const Recipe& recipe() const { return file_.recipe; }
     QUndoStack& undo_stack() { return undo_; }
@@ -33,6 +34,10 @@ public:
     /// Path of the file, or "" for one that was never saved.
     const QString& path() const { return path_; }
     bool modified() const { return !undo_.isClean(); }
+    /// Another number for every document that was opened or begun: what was asked for one of them is not for the next.
+    std::uint64_t document() const { return document_; }
+    /// What reading the file passed over, one sentence each.
+    const std::vector<Finding>& findings() const { return file_.findings; }
 
     /// Makes `next` the recipe, as one undoable step named `text`. Edits that follow each other with the same
     /// non-empty `gesture` become one step. Recipes whose strands go round in a circle are refused with a message.
@@ -62,6 +67,7 @@ private:
     QUndoStack undo_;
     Selection selection_;
     QString path_;
+    std::uint64_t document_ = 0;
 };
 
 /// A recipe with one strand that makes something, to start from.

@@ -3,6 +3,7 @@
 #include "app/document/try_service.h"
 
 #include "app/document/render_service.h"
+#include "core/base/guard.h"
 #include "core/files/kept_picture.h"
 
 namespace loom {
@@ -50,7 +51,10 @@ void TryService::loop() {
         options.threads = 1, options.cache = &cache_, options.pictures = &picture_reader();
         const auto rendering = render(order.recipe, size_for(order.recipe.tile, longest_), {order.wanted}, options, *job);
         if (!rendering && rendering.error().fault == Fault::cancelled) continue;
-        emit ready(ticket, index, rendering ? to_image(rendering->results.begin()->second) : QImage());
+        const auto image = guarded("showing a picture", [&]() -> Result<QImage> {
+            return rendering ? to_image(rendering->results.begin()->second) : QImage();
+        });
+        emit ready(ticket, index, image ? *image : QImage());
     }
 }
 

@@ -16,6 +16,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme/theme.h"
+#include "core/base/guard.h"
 #include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 #include "core/render/render.h"
@@ -102,7 +103,7 @@ void ExportDialog::follow_format() {
 
 void ExportDialog::estimate() {
     const Size size = size_for(recipe_.tile, size_->value());
-    const std::size_t bytes = make_plan(recipe_, size, {Wanted{}}).peak_bytes();
+    const std::size_t bytes = make_plan(recipe_, size, {Wanted{}}, &picture_reader()).peak_bytes();
     estimate_->setText(tr("%1 × %2 pixels, about %3 MiB of memory").arg(size.width).arg(size.height).arg((bytes >> 20) + 1));
 }
 
@@ -134,23 +135,26 @@ void ExportDialog::begin() {
     const auto format = static_cast<PictureFormat>(format_->currentData().toInt());
     thread_ =
         std::thread([this, path, format, recipe = recipe_, size = size_for(recipe_.tile, size_->value()), job = job_.get()] {
-            Result<Done> result = Done{};
-            const auto cloth = render_cloth(recipe, size, {.pictures = &picture_reader()}, *job);
-            if (!cloth)
-                result = cloth.error();
-            else
-                result = write_picture(path.toStdString(), *cloth, format);
-            QMetaObject::invokeMethod(this, [this, path, result] { finish(path, result); });
+            QStringList warnings;
+            const auto result = guarded("exporting '" + path.toStdString() + "'", [&]() -> Result<Done> {
+                const auto rendering = loom::render(recipe, size, {Wanted{}}, {.pictures = &picture_reader()}, *job);
+                if (!rendering) return rendering.error();
+                for (const std::string& warning : rendering->warnings) warnings << QString::fromStdString(warning);
+                return write_picture(path.toStdString(), rendering->results.begin()->second, format);
+            });
+            QMetaObject::invokeMethod(this, [this, path, result, warnings] { finish(path, result, warnings); });
         });
 }
 
-void ExportDialog::finish(const QString& path, const Result<Done>& result) {
+void ExportDialog::finish(const QString& path, const Result<Done>& result, const QStringList& warnings) {
     set_running(false);
     QPalette palette = message_->palette();
-    palette.setColor(QPalette::WindowText, result ? theme::colours().good : theme::colours().warn);
+    palette.setColor(QPalette::WindowText, result && warnings.isEmpty() ? theme::colours().good : theme::colours().warn);
     message_->setPalette(palette);
     if (result) {
-        message_->setText(tr("Written: %1").arg(QFileInfo(path).fileName()));
+        QString text = tr("Written: %1").arg(QFileInfo(path).fileName());
+        for (const QString& warning : warnings) text += "\n" + warning;
+        message_->setText(text);
         emit written(path);
     } else {
         message_->setText(result.error().fault == Fault::cancelled ? tr("Cancelled; nothing was written.")

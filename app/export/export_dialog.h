@@ -5,6 +5,7 @@
 #pragma once
 
 #include <QDialog>
+#include <QStringList>
 #include <memory>
 #include <thread>
 
@@ -41,7 +42,7 @@ protected:
 
 private:
     void begin();
-    void finish(const QString& path, const Result<Done>& result);
+    void finish(const QString& path, const Result<Done>& result, const QStringList& warnings);
     void browse();
     void follow_format();
     void estimate();

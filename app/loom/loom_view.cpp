@@ -56,6 +56,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
     connect(&session_, &Session::recipe_changed, this, &LoomView::render);
     connect(&service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
+        if (picture.document != session_.document()) return;
         if (!picture.before || picture.ticket == ticket_) cloth_->show_picture(picture);
     });
     connect(&service_, &RenderService::cards_ready, this, [this](const CardPictures& cards, quint64 ticket) {
@@ -77,7 +78,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
 void LoomView::render() {
     cloth_->set_tile(session_.recipe().tile.size());
     measures_->set_stale(true);
-    ticket_ = service_.submit(session_.recipe());
+    ticket_ = service_.submit(session_.recipe(), session_.document());
 }
 
 StepFinder* LoomView::open_finder(const Slot& slot, const QPoint& place) {
@@ -227,7 +228,7 @@ void LoomView::set_before(bool on) {
         without = with_value(std::move(without), {selection.strand, selection.step, "on"}, Value(false));
     else
         without = strand_switched(std::move(without), selection.strand, false);
-    service_.submit_before(std::move(without));
+    service_.submit_before(std::move(without), session_.document());
 }
 
 }  // namespace loom

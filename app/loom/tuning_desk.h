@@ -30,6 +30,14 @@ public:
     void show_cards(const CardPictures& cards);
     HistogramView* histogram() const { return histogram_; }
     SeedStrip* seeds() const { return seeds_; }
+    /// Something read from a file on another thread, to be kept in the recipe.
+    struct KeptFile {
+        std::string name;
+        std::shared_ptr<const Asset> asset;
+        QString text;  ///< of the undo step
+    };
+    /// Reads beside the interface; the result goes only into the document it was asked for.
+    void keep_file(const Address& at, const QString& path, std::function<Result<KeptFile>()> read);
     /// Puts a picture or a recipe file into the recipe and lets the parameter name it; refusals are told by the session.
     void keep_picture(const Address& at, const QString& path);
     void keep_recipe(const Address& at, const QString& path);

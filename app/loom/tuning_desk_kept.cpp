@@ -19,6 +19,7 @@
 #include "app/widgets/formula_edit.h"
 #include "app/widgets/inputs_edit.h"
 #include "app/widgets/text.h"
+#include "core/base/guard.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
 #include "core/recipe/assets.h"
@@ -146,15 +147,28 @@ void TuningDesk::add_picture(const Address& at, const Parameter& p) {
 
 void TuningDesk::keep_picture(const Address& at, const QString& path) {
     // Reading and checking a large picture takes its time.
-    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path] {
+    keep_file(at, path, [path]() -> Result<KeptFile> {
         auto bytes = read_kept_picture(path.toStdString());
-        QMetaObject::invokeMethod(qApp, [desk, at, path, bytes = std::move(bytes)]() mutable {
+        if (!bytes) return bytes.error();
+        const std::string name = asset_name(*bytes, extension_in(path.toStdString()));
+        return KeptFile{name, make_asset(name, std::move(*bytes)), tr("Picture %1").arg(QFileInfo(path).fileName())};
+    });
+}
+
+void TuningDesk::keep_file(const Address& at, const QString& path, std::function<Result<KeptFile>()> read) {
+    const auto document = session_.document();
+    const QString recipe = QString::fromStdString(session_.recipe().name);
+    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path, document, recipe, read = std::move(read)] {
+        auto kept = guarded("reading '" + path.toStdString() + "'", read);
+        QMetaObject::invokeMethod(qApp, [desk, at, path, document, recipe, kept = std::move(kept)] {
             if (!desk) return;
             Session& session = desk->session_;
-            if (!bytes) return emit session.refused(QString::fromStdString(bytes.error().message));
-            const std::string name = asset_name(*bytes, extension_in(path.toStdString()));
-            Recipe next = with_asset(session.recipe(), name, make_asset(name, std::move(*bytes)));
-            session.apply(with_value(std::move(next), at, Value(name)), tr("Picture %1").arg(QFileInfo(path).fileName()));
+            if (session.document() != document)
+                return emit session.refused(
+                    tr("%1 was for '%2', which is no longer open; it was left out").arg(QFileInfo(path).fileName(), recipe));
+            if (!kept) return emit session.refused(QString::fromStdString(kept.error().message));
+            Recipe next = with_asset(session.recipe(), kept->name, kept->asset);
+            session.apply(with_value(std::move(next), at, Value(kept->name)), kept->text);
         });
     });
 }
@@ -186,17 +200,12 @@ void TuningDesk::keep_recipe(const Address& at, const QString& path) {
     if (!session_.path().isEmpty() && QFileInfo(path) == QFileInfo(session_.path()))
         return emit session_.refused(
             tr("%1 cannot be kept inside itself; save it under another name first").arg(QFileInfo(path).fileName()));
-    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path] {
+    keep_file(at, path, [path]() -> Result<KeptFile> {
         std::string name;
         auto asset = recipe_asset(path.toStdString(), name);
-        QMetaObject::invokeMethod(qApp, [desk, at, name, asset = std::move(asset)] {
-            if (!desk) return;
-            Session& session = desk->session_;
-            if (!asset) return emit session.refused(QString::fromStdString(asset.error().message));
-            Recipe next = with_asset(session.recipe(), name, *asset);
-            session.apply(with_value(std::move(next), at, Value(name)),
-                          tr("Recipe %1").arg(QString::fromStdString((*asset)->recipe ? (*asset)->recipe->name : name)));
-        });
+        if (!asset) return asset.error();
+        return KeptFile{name, *asset,
+                        tr("Recipe %1").arg(QString::fromStdString((*asset)->recipe ? (*asset)->recipe->name : name))};
     });
 }
 

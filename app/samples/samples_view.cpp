@@ -20,6 +20,7 @@
 #include "app/document/render_service.h"
 #include "app/theme/theme.h"
 #include "app/widgets/colour_button.h"
+#include "core/base/guard.h"
 #include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
@@ -243,7 +244,11 @@ void SamplesView::render_pictures() {
         for (const auto& [k, recipe] : missing) {
             const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), {.pictures = &picture_reader()}, *job);
             if (job->cancelled()) return;
-            const QImage image = cloth ? to_image(*cloth) : QImage(1, 1, QImage::Format_RGB888);
+            const auto made = guarded("showing a sample", [&]() -> Result<QImage> {
+                if (!cloth) return cloth.error();
+                return to_image(*cloth);
+            });
+            const QImage image = made ? *made : QImage(1, 1, QImage::Format_RGB888);
             QMetaObject::invokeMethod(this, [this, k = k, image] {
                 swatches_[k]->set_picture(image);
                 if (complete()) emit pictures_ready();

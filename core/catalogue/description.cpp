@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
-#include <cstdio>
 #include <set>
 
 namespace loom {
@@ -67,6 +66,15 @@ std::string write_number(double number) {
 }
 
 namespace {
+
+/// Four digits, or all before the point. Never in the manner of the system's language: people type it back in.
+std::string short_number(double number) {
+    char text[40];
+    const bool whole = std::abs(number) >= 100 || number == std::round(number);
+    const auto end = whole ? std::to_chars(text, text + sizeof text, number, std::chars_format::fixed, 0)
+                           : std::to_chars(text, text + sizeof text, number, std::chars_format::general, 4);
+    return std::string(text, end.ptr);
+}
 
 std::string range_words(const Parameter& p) {
     return "must be a number from " + write_number(p.min) + " to " + write_number(p.max);
@@ -251,16 +259,11 @@ std::string show_value(const Parameter& p, const Value& value) {
         case Kind::number:
         case Kind::count: {
             const double number = std::get<double>(value);
-            char text[40];
-            if (p.unit == Unit::tone) {
-                std::snprintf(text, sizeof text, "%.0f", number * 255);
-                return text;
-            }
-            const bool whole = std::abs(number) >= 100 || number == std::round(number);
-            std::snprintf(text, sizeof text, whole ? "%.0f" : "%.4g", number);
+            if (p.unit == Unit::tone) return short_number(std::round(number * 255));
+            const std::string text = short_number(number);
             const std::string_view unit = word(p.unit);
             if (unit.empty()) return text;
-            return p.unit == Unit::degrees ? std::string(text) + "°" : std::string(text) + " " + std::string(unit);
+            return p.unit == Unit::degrees ? text + "°" : text + " " + std::string(unit);
         }
         case Kind::toggle: return std::get<bool>(value) ? "on" : "off";
         case Kind::choice:

@@ -2,63 +2,30 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/files/kept_picture.h"
 
-#include <sys/mman.h>
-#include <unistd.h>
-
 #include <algorithm>
 #include <cctype>
-#include <cerrno>
 
 #include "core/base/files.h"
 #include "core/files/picture.h"
-#include "core/files/picture_codec.h"
 
 namespace loom {
 
 namespace {
 
-/// Bytes as a file in memory, for libraries that read files.
-class MemoryFile {
-public:
-    explicit MemoryFile(const std::string& bytes) : file_(::memfd_create("picture", MFD_CLOEXEC)) {
-        for (std::size_t done = 0; file_ >= 0 && done < bytes.size();) {
-            const ssize_t count = ::write(file_, bytes.data() + done, bytes.size() - done);
-            if (count <= 0) return;
-            done += static_cast<std::size_t>(count);
-        }
-    }
-    ~MemoryFile() {
-        if (file_ >= 0) ::close(file_);
-    }
-    MemoryFile(const MemoryFile&) = delete;
-    MemoryFile& operator=(const MemoryFile&) = delete;
-    std::string path() const { return "/proc/self/fd/" + std::to_string(file_); }
-
-private:
-    int file_;
-};
-
-/// The message without the path of the memory file, which says nothing to people.
-Error kept_error(Fault fault, const std::string& words) { return {fault, "a picture in the recipe cannot be read: " + words}; }
-
 class Reader final : public PictureReader {
 public:
     Result<Size> size_of(const std::string& bytes) const override {
-        const auto codec = picture_codec();
-        if (!codec) return codec.error();
-        const MemoryFile file(bytes);
-        Size size;
-        if (const CodecFailure failure = (*codec)->size(file.path(), greatest_kept_picture, size))
-            return kept_error(Fault::file, failure.words);
-        return size;
+        auto size = decode_size(bytes, greatest_kept_picture);
+        return size ? size : Result<Size>(kept_error(size.error()));
     }
     Result<Bundle> read(const std::string& bytes) const override {
-        const MemoryFile file(bytes);
-        auto picture = read_picture(file.path());
-        if (picture) return picture;
-        const std::string& words = picture.error().message;
-        const auto colon = words.find("': ");
-        return kept_error(picture.error().fault, colon == std::string::npos ? words : words.substr(colon + 3));
+        auto picture = decode_picture(bytes);
+        return picture ? std::move(picture) : Result<Bundle>(kept_error(picture.error()));
+    }
+
+private:
+    static Error kept_error(const Error& error) {
+        return {error.fault, "a picture in the recipe cannot be read: " + error.message};
     }
 };
 
@@ -74,16 +41,13 @@ std::string extension_in(const std::string& path) {
 }
 
 Result<std::string> read_kept_picture(const std::string& path) {
-    // The head is looked at first: a large picture is refused before it is read.
-    const auto codec = picture_codec();
-    if (!codec) return codec.error();
     auto bytes = read_file(path, most_kept_bytes);
-    if (!bytes) return bytes.error();
-    Size size;
-    if (const CodecFailure failure = (*codec)->size(path, greatest_kept_picture, size))
-        return Error{Fault::file, "cannot keep '" + path + "': " + failure.words};
-    const auto picture = read_picture(path);
-    if (!picture) return picture.error();
+    if (!bytes) return bytes;
+    // The head is looked at first: a large picture is refused before it is unpacked.
+    const auto size = decode_size(*bytes, greatest_kept_picture);
+    if (!size) return Error{size.error().fault, "cannot keep '" + path + "': " + size.error().message};
+    const auto picture = decode_picture(*bytes);
+    if (!picture) return Error{picture.error().fault, "cannot read '" + path + "': " + picture.error().message};
     return bytes;
 }
 

@@ -5,11 +5,12 @@
 #include <algorithm>
 #include <cctype>
 #include <cmath>
-#include <filesystem>
+#include <new>
 
 #include "core/base/files.h"
 #include "core/colour/colour.h"
 #include "core/files/picture_codec.h"
+#include "core/files/png.h"
 
 namespace loom {
 
@@ -21,29 +22,40 @@ struct FormatRow {
 constexpr FormatRow rows[] = {{"png", "png"}, {"png16", "png"}, {"tiff", "tif"},
                               {"exr", "exr"}, {"jpg", "jpg"},   {"webp", "webp"}};
 
-Error unreadable(const std::string& path, const std::string& why) { return {Fault::file, "cannot read '" + path + "': " + why}; }
+constexpr std::size_t greatest_file = std::size_t{4} << 30;
 
-/// Straight channels, interleaved. Alpha last if there is coverage.
-std::vector<float> interleaved(const Bundle& picture, bool linear, bool over_white, bool always_colour) {
-    const int colours = picture.grey() && !always_colour ? 1 : 3;
-    const bool alpha = picture.coverage && !over_white;
-    const auto channels = static_cast<std::size_t>(colours + (alpha ? 1 : 0));
-    std::vector<float> pixels(picture.size().pixels() * channels);
-    for (std::size_t i = 0; i < picture.size().pixels(); ++i) {
-        const float cover = picture.coverage ? picture.coverage->data()[i] : 1.0f;
+/// How pixels go into a file.
+struct Laying {
+    bool linear = false;         ///< linear light, alpha premultiplied
+    bool over_white = false;     ///< without alpha
+    bool always_colour = false;  ///< grey as three channels
+};
+
+int channels_of(const Bundle& picture, Laying how) {
+    return (picture.grey() && !how.always_colour ? 1 : 3) + (picture.coverage && !how.over_white ? 1 : 0);
+}
+
+/// One row, interleaved; alpha last if there is coverage.
+void lay_row(const Bundle& picture, Laying how, int y, float* out) {
+    const int colours = picture.grey() && !how.always_colour ? 1 : 3;
+    const float* cover = picture.coverage ? picture.coverage->row(y) : nullptr;
+    const float* channel_rows[3] = {picture.channel(0).row(y), picture.channel(1).row(y), picture.channel(2).row(y)};
+    for (int x = 0; x < picture.size().width; ++x) {
+        const float covered = cover ? cover[x] : 1.0f;
         for (int c = 0; c < colours; ++c) {
-            float value = picture.channel(c).data()[i];
-            if (over_white) value += 1 - cover;
-            // EXR keeps alpha premultiplied; all others want it straight.
-            else if (picture.coverage && !linear)
-                value = cover > 0 ? value / cover : 0.0f;
-            else if (linear)
-                value = cover > 0 ? to_linear(value / cover) * cover : 0.0f;
-            pixels[i * channels + static_cast<std::size_t>(c)] = value;
+            float value = channel_rows[c][x];
+            if (cover && how.over_white)
+                value += 1 - covered;
+            else if (cover && covered <= 0)
+                value = 0;
+            else if (how.linear)
+                value = to_linear(value / covered) * covered;
+            else if (cover)
+                value /= covered;
+            *out++ = value;
         }
-        if (alpha) pixels[i * channels + channels - 1] = cover;
+        if (cover && !how.over_white) *out++ = covered;
     }
-    return pixels;
 }
 
 }  // namespace
@@ -70,18 +82,9 @@ std::optional<PictureFormat> format_of_path(std::string_view path) {
     return std::nullopt;
 }
 
-Result<Bundle> read_picture(const std::string& path) {
-    std::error_code error;
-    if (!std::filesystem::exists(path, error)) return file_error("cannot read", path, ENOENT);
-    if (std::filesystem::is_directory(path, error)) return file_error("cannot read", path, EISDIR);
-    const auto codec = picture_codec();
-    if (!codec) return codec.error();
-    RawPicture raw;
-    try {
-        if (const CodecFailure failure = (*codec)->read(path, greatest_picture, raw)) return unreadable(path, failure.words);
-    } catch (const std::bad_alloc&) {
-        return Error{Fault::memory, "'" + path + "' does not fit into memory; use a smaller picture"};
-    }
+namespace {
+
+Bundle picture_from(const RawPicture& raw) {
     const auto channels = static_cast<std::size_t>(raw.channels);
     const int colours = raw.channels >= 3 ? 3 : 1;
     const int alpha = raw.channels == 2 ? 1 : raw.channels >= 4 ? 3 : -1;
@@ -107,24 +110,74 @@ Result<Bundle> read_picture(const std::string& path) {
     return picture;
 }
 
+}  // namespace
+
+Result<Bundle> decode_picture(std::string_view file) {
+    try {
+        RawPicture raw;
+        CodecFailure failure;
+        if (is_png(file)) {
+            failure = read_png(file, greatest_picture, raw);
+        } else {
+            const auto codec = picture_codec();
+            if (!codec) return codec.error();
+            failure = (*codec)->read(file, greatest_picture, raw);
+        }
+        if (failure) return Error{Fault::file, failure.words};
+        return picture_from(raw);
+    } catch (const std::bad_alloc&) {
+        return Error{Fault::memory, "it does not fit into memory; use a smaller picture"};
+    }
+}
+
+Result<Size> decode_size(std::string_view file, int greatest) {
+    Size size;
+    CodecFailure failure;
+    if (is_png(file)) {
+        failure = png_size(file, greatest, size);
+    } else {
+        const auto codec = picture_codec();
+        if (!codec) return codec.error();
+        failure = (*codec)->size(file, greatest, size);
+    }
+    if (failure) return Error{Fault::file, failure.words};
+    return size;
+}
+
+Result<Bundle> read_picture(const std::string& path) {
+    const auto file = read_file(path, greatest_file);
+    if (!file) return file.error();
+    auto picture = decode_picture(*file);
+    if (!picture) return Error{picture.error().fault, "cannot read '" + path + "': " + picture.error().message};
+    return picture;
+}
+
 Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data) {
+    const Laying how{.linear = format == PictureFormat::exr && !data,
+                     .over_white = format == PictureFormat::jpg,
+                     .always_colour = format == PictureFormat::webp};  // WebP knows no grey
+    const ColourMark mark = data ? ColourMark::data : how.linear ? ColourMark::linear : ColourMark::srgb;
+    if (format == PictureFormat::png || format == PictureFormat::png16) {
+        auto file = FileWriter::open(path);
+        if (!file) return file.error();
+        const PngLayout layout{picture.size(), channels_of(picture, how), format == PictureFormat::png ? 8 : 16, mark};
+        auto written = write_png(
+            layout, [&](int y, float* row) { lay_row(picture, how, y, row); },
+            [&](std::string_view bytes) { return file->write(bytes); });
+        return written ? file->finish() : written;
+    }
     const auto codec = picture_codec();
     if (!codec) return codec.error();
-    const bool linear = format == PictureFormat::exr && !data;
     RawPicture raw;
-    raw.size = picture.size();
-    // WebP knows no grey.
-    raw.pixels = interleaved(picture, linear, format == PictureFormat::jpg, format == PictureFormat::webp);
-    raw.channels = static_cast<int>(raw.pixels.size() / raw.size.pixels());
-    return replace_file(path, [&](const std::string& temporary) -> Result<Done> {
-        const CodecFailure failure = (*codec)->write(temporary, raw, format,
-                                                     data     ? ColourMark::data
-                                                     : linear ? ColourMark::linear
-                                                              : ColourMark::srgb);
-        if (failure.system_error != 0) return file_error("cannot write", path, failure.system_error);
-        if (failure) return Error{Fault::file, "cannot write '" + path + "': " + failure.words};
-        return Done{};
-    });
+    raw.size = picture.size(), raw.channels = channels_of(picture, how);
+    const auto row = static_cast<std::size_t>(raw.size.width) * static_cast<std::size_t>(raw.channels);
+    raw.pixels.resize(row * static_cast<std::size_t>(raw.size.height));
+    for (int y = 0; y < raw.size.height; ++y) lay_row(picture, how, y, raw.pixels.data() + static_cast<std::size_t>(y) * row);
+    // Into memory first: only our own writer knows every way in which a disk can fail.
+    std::vector<unsigned char> bytes;
+    if (const CodecFailure failure = (*codec)->write(raw, format, mark, bytes))
+        return Error{Fault::file, "cannot write '" + path + "': " + failure.words};
+    return write_file(path, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
 }
 
 std::vector<unsigned char> to_bytes(const Bundle& picture, int channels) {
@@ -151,13 +204,15 @@ Result<std::string> encode_preview(const Bundle& picture, int longest) {
         small = resized(picture,
                         {std::max(1, static_cast<int>(size.width * scale)), std::max(1, static_cast<int>(size.height * scale))});
     }
-    const int channels = picture.coverage ? 4 : 3;
-    const auto bytes = to_bytes(small, channels);
-    const auto codec = picture_codec();
-    if (!codec) return codec.error();
     std::string file;
-    if (const CodecFailure failure = (*codec)->png(small.size(), channels, bytes, file))
-        return Error{Fault::file, "cannot make a preview: " + failure.words};
+    const Laying how{.always_colour = true};
+    auto written = write_png(
+        {small.size(), channels_of(small, how), 8, ColourMark::srgb}, [&](int y, float* row) { lay_row(small, how, y, row); },
+        [&](std::string_view bytes) -> Result<Done> {
+            file += bytes;
+            return Done{};
+        });
+    if (!written) return written.error();
     return file;
 }
 

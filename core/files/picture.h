@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Picture files in and out, through OpenImageIO.
+// Picture files in and out: PNG through libspng, all others through the module with OpenImageIO.
 #pragma once
 
 #include <optional>
@@ -28,6 +28,11 @@ constexpr int greatest_picture = 32768;  ///< pixels on a side, in and out
 
 /// Reads PNG, TIFF, EXR, JPEG, WebP and whatever else OpenImageIO knows. Linear files (EXR) are encoded to sRGB.
 Result<Bundle> read_picture(const std::string& path);
+
+/// The same from the bytes of a file; errors without a path.
+Result<Bundle> decode_picture(std::string_view file);
+/// Its size, from the head; refused beyond `greatest` pixels on a side.
+Result<Size> decode_size(std::string_view file, int greatest);
 
 /// Writes atomically. Colour is marked sRGB (EXR is written linear); `data` is written as it is and marked so.
 /// JPEG has no coverage: it is laid over white.

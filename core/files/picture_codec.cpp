@@ -4,13 +4,7 @@
 
 #include <dlfcn.h>
 
-#include <chrono>
 #include <filesystem>
-#include <future>
-#include <mutex>
-#include <thread>
-
-#include "core/base/job.h"
 
 namespace loom {
 
@@ -38,25 +32,11 @@ Result<const PictureCodec*> load() {
                                   (words.empty() ? " from beside the program; install it again" : ": " + words)};
 }
 
-std::shared_future<Result<const PictureCodec*>> loading;
-std::once_flag once;
-
-void begin(std::launch policy) {
-    std::call_once(once, [&] { loading = std::async(policy, load).share(); });
-}
-
 }  // namespace
 
 Result<const PictureCodec*> picture_codec() {
-    begin(std::launch::deferred);
-    return loading.get();
-}
-
-void prepare_picture_files() {
-    // Worker threads cannot start while the loader is at work, so they start first.
-    const Job job;
-    for_ranges(job, 64, 1, [](int, int) { std::this_thread::sleep_for(std::chrono::microseconds(50)); });
-    begin(std::launch::async);
+    static const Result<const PictureCodec*> codec = load();
+    return codec;
 }
 
 }  // namespace loom

@@ -1,12 +1,13 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Reading and writing of picture files, kept in a module of its own: OpenImageIO brings some 250 shared
-// libraries, whose loading would cost every start half a second. The module is loaded when the first picture
-// is read or written, or ahead of that by prepare_picture_files().
+// Reading and writing of picture files other than PNG, kept in a module of its own: OpenImageIO brings some 250 shared
+// libraries, whose loading costs half a second and holds the address space meanwhile. The module is loaded when the first
+// such picture is read or written.
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/base/result.h"
@@ -24,32 +25,27 @@ struct RawPicture {
 
 enum class ColourMark { srgb, linear, data };
 
-/// What failed: a system error number or 0, and words for people.
+/// What failed, in words for people; none if nothing did.
 struct CodecFailure {
-    int system_error = 0;
     std::string words;
-    explicit operator bool() const { return system_error != 0 || !words.empty(); }
+    explicit operator bool() const { return !words.empty(); }
 };
 
+/// Files go in and come out as their bytes.
 class PictureCodec {
 public:
     virtual ~PictureCodec() = default;
     /// Alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side before it reads them.
-    virtual CodecFailure read(const std::string& path, int greatest, RawPicture& out) const = 0;
+    virtual CodecFailure read(std::string_view file, int greatest, RawPicture& out) const = 0;
     /// The size alone, from the head of the file, with the same refusals.
-    virtual CodecFailure size(const std::string& path, int greatest, Size& out) const = 0;
+    virtual CodecFailure size(std::string_view file, int greatest, Size& out) const = 0;
     /// Alpha goes in straight, except for EXR, which is premultiplied by definition.
-    virtual CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format,
-                               ColourMark mark) const = 0;
-    /// An 8-bit PNG in memory from rows of `channels` bytes.
-    virtual CodecFailure png(Size size, int channels, const std::vector<unsigned char>& bytes, std::string& out) const = 0;
+    virtual CodecFailure write(const RawPicture& picture, PictureFormat format, ColourMark mark,
+                               std::vector<unsigned char>& out) const = 0;
 };
 
 /// The module's codec, loaded on the first call; an error if the program was installed without it.
 Result<const PictureCodec*> picture_codec();
-
-/// Loads the module on another thread, so that it is there when it is needed.
-void prepare_picture_files();
 
 }  // namespace loom
 

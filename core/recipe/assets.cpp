@@ -20,30 +20,57 @@ bool has_fault(const LoomFile& file) {
 
 }  // namespace
 
-std::string asset_name(std::string_view bytes, std::string_view extension) {
+namespace {
+
+std::string sha256_of(std::string_view bytes) {
     sha256_ctx context;
     sha256_init(&context);
     sha256_update(&context, bytes.size(), reinterpret_cast<const std::uint8_t*>(bytes.data()));
     std::uint8_t digest[SHA256_DIGEST_SIZE];
     sha256_digest(&context, sizeof digest, digest);
-    std::string name("assets/");
+    std::string text;
     for (std::uint8_t byte : digest) {
         constexpr char digits[] = "0123456789abcdef";
-        name += digits[byte >> 4];
-        name += digits[byte & 15];
+        text += digits[byte >> 4];
+        text += digits[byte & 15];
     }
-    name += '.';
-    name += extension;
-    return name;
+    return text;
+}
+
+constexpr std::string_view asset_folder = "assets/";
+
+}  // namespace
+
+std::string asset_name(std::string_view bytes, std::string_view extension) {
+    return std::string(asset_folder) + sha256_of(bytes) + "." + std::string(extension);
+}
+
+NameFit name_fit(std::string_view name, const Asset& asset) {
+    const std::string_view stem = name.substr(asset_folder.size(), name.rfind('.') - asset_folder.size());
+    if (stem.size() != 2 * SHA256_DIGEST_SIZE || stem.find_first_not_of("0123456789abcdef") != std::string_view::npos)
+        return NameFit::own_name;
+    return stem == asset.sha256 ? NameFit::fits : NameFit::wrong;
+}
+
+std::shared_ptr<const Asset> make_asset(std::string_view name, std::string bytes, ReadingBudget& budget) {
+    auto asset = std::make_shared<Asset>();
+    asset->bytes = std::move(bytes);
+    asset->sha256 = sha256_of(asset->bytes);
+    if (!name.ends_with(".loom") && !name.ends_with(".json")) return asset;
+    if (budget.depth == 0) {
+        asset->too_deep = true;
+        return asset;
+    }
+    --budget.depth;
+    if (const auto file = inspect_loom_bytes(asset->bytes, std::string(name), budget); file && !has_fault(*file))
+        asset->recipe = std::make_shared<const Recipe>(file->recipe);
+    ++budget.depth;
+    return asset;
 }
 
 std::shared_ptr<const Asset> make_asset(std::string_view name, std::string bytes) {
-    auto asset = std::make_shared<Asset>();
-    asset->bytes = std::move(bytes);
-    if (name.ends_with(".loom") || name.ends_with(".json"))
-        if (const auto file = inspect_loom_bytes(asset->bytes, std::string(name)); file && !has_fault(*file))
-            asset->recipe = std::make_shared<const Recipe>(file->recipe);
-    return asset;
+    ReadingBudget budget;
+    return make_asset(name, std::move(bytes), budget);
 }
 
 Result<std::shared_ptr<const Asset>> recipe_asset(const std::string& path, std::string& name) {
@@ -62,6 +89,11 @@ Result<std::shared_ptr<const Asset>> recipe_asset(const std::string& path, std::
 }
 
 void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
+    for (const auto& [name, asset] : recipe.assets)
+        if (name_fit(name, *asset) == NameFit::wrong)
+            findings.push_back(
+                {Finding::Weight::fault, "",
+                 "'" + name + "' does not hold what its name says, it has been changed or damaged; put it in again"});
     for (std::size_t s = 0; s < recipe.strands.size(); ++s)
         for (ChainKind kind : all_chains) {
             const Chain& chain = recipe.strands[s]->chain(kind);
@@ -77,7 +109,7 @@ void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
                     const auto found = recipe.assets.find(name);
                     if (found == recipe.assets.end())
                         findings.push_back({Finding::Weight::fault, pointer, "there is no '" + name + "' in the file"});
-                    else if (p.kind == Kind::recipe && !found->second->recipe)
+                    else if (p.kind == Kind::recipe && !found->second->recipe && !found->second->too_deep)
                         findings.push_back(
                             {Finding::Weight::fault, pointer, "'" + name + "' is no sound recipe; put the recipe in again"});
                 }
@@ -91,7 +123,7 @@ void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
 int recipe_depth(const Recipe& recipe) {
     int depth = 0;
     for (const auto& [name, asset] : recipe.assets)
-        if (asset->recipe) depth = std::max(depth, 1 + recipe_depth(*asset->recipe));
+        if (asset->recipe || asset->too_deep) depth = std::max(depth, 1 + (asset->recipe ? recipe_depth(*asset->recipe) : 0));
     return depth;
 }
 

@@ -18,17 +18,25 @@ namespace loom {
 /// Recipes may lie within recipes this deep; the outermost counts 0.
 constexpr int deepest_recipe = 4;
 
+struct ReadingBudget;
+
 /// "assets/<sha256 of the bytes>.<extension>".
 std::string asset_name(std::string_view bytes, std::string_view extension);
 
-/// An asset from its bytes; a .loom or .json file is read, and left without a recipe if it has faults.
+/// Whether a name is one that asset_name gives, and if so whether it fits what the asset holds.
+enum class NameFit { own_name, fits, wrong };
+NameFit name_fit(std::string_view name, const Asset& asset);
+
+/// An asset from its bytes; a .loom or .json file is read, and left without a recipe if it has faults or `budget` is spent.
+std::shared_ptr<const Asset> make_asset(std::string_view name, std::string bytes, ReadingBudget& budget);
 std::shared_ptr<const Asset> make_asset(std::string_view name, std::string bytes);
 
 /// Reads a recipe that is to be kept inside another. Fails with the first fault of the file, or if recipes lie too deep
 /// in it. `name` receives what the asset is called.
 Result<std::shared_ptr<const Asset>> recipe_asset(const std::string& path, std::string& name);
 
-/// Adds a fault for everything that steps name and that is not there, or is no recipe where one is wanted.
+/// Adds a fault for everything that steps name and that is not there, or is no recipe where one is wanted, and for what does
+/// not hold what its name says.
 void check_assets(const Recipe& recipe, std::vector<Finding>& findings);
 
 /// How deep recipes lie within this one; 0: there are none.

@@ -17,7 +17,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr std::size_t most_json = 64u << 20, most_file = 2048u << 20, most_asset = 512u << 20;
+constexpr std::size_t most_json = 64u << 20, most_file = 2048u << 20, most_asset = 512u << 20, most_preview = 16u << 20;
 
 Error broken(const std::string& path, const std::string& why) { return {Fault::file, "cannot read '" + path + "': " + why}; }
 
@@ -30,12 +30,22 @@ struct CloseZip {
 };
 using Zip = std::unique_ptr<zip_t, CloseZip>;
 
+/// Takes one more file of so many bytes from the budget.
+Result<Done> spend(ReadingBudget& budget, std::size_t bytes, const std::string& path) {
+    if (budget.entries < 1) return broken(path, "it holds more than " + std::to_string(ReadingBudget{}.entries) + " files");
+    if (bytes > budget.bytes)
+        return broken(path, "it unpacks to more than " + std::to_string(ReadingBudget{}.bytes >> 30) + " GiB");
+    --budget.entries, budget.bytes -= bytes;
+    return Done{};
+}
+
 /// One entry's bytes; its declared size is checked before anything is unpacked.
-Result<std::string> read_entry(zip_t* zip, zip_uint64_t index, std::size_t most, const std::string& path) {
+Result<std::string> read_entry(zip_t* zip, zip_uint64_t index, std::size_t most, const std::string& path, ReadingBudget& budget) {
     zip_stat_t stat;
     zip_stat_init(&stat);
     if (zip_stat_index(zip, index, 0, &stat) != 0) return broken(path, "the file is damaged");
     if (stat.size > most) return broken(path, std::string("'") + stat.name + "' inside it is too large");
+    if (const auto spent = spend(budget, stat.size, path); !spent) return spent.error();
     std::string bytes(stat.size, '\0');
     zip_file_t* file = zip_fopen_index(zip, index, 0);
     if (!file) return broken(path, std::string("'") + stat.name + "' inside it is damaged");
@@ -54,7 +64,7 @@ void take_recipe(LoomFile& file, std::string_view json) {
     file.findings = std::move(reading.findings);
 }
 
-Result<LoomFile> read_zip(zip_t* zip, const std::string& path) {
+Result<LoomFile> read_zip(zip_t* zip, const std::string& path, ReadingBudget& budget) {
     LoomFile file;
     std::string recipe_json;
     for (zip_int64_t k = 0, count = zip_get_num_entries(zip, 0); k < count; ++k) {
@@ -63,14 +73,14 @@ Result<LoomFile> read_zip(zip_t* zip, const std::string& path) {
         const std::string name = raw_name ? raw_name : "";
         const bool asset = name.starts_with("assets/") && name.find("..") == std::string::npos && name.back() != '/';
         if (name != "recipe.json" && name != "preview.png" && !asset) continue;
-        auto bytes = read_entry(zip, index, name == "recipe.json" ? most_json : most_asset, path);
+        auto bytes = read_entry(zip, index, name == "recipe.json" ? most_json : asset ? most_asset : most_preview, path, budget);
         if (!bytes) return bytes.error();
         if (name == "recipe.json")
             recipe_json = std::move(*bytes);
         else if (name == "preview.png")
             file.preview_png = std::move(*bytes);
         else
-            file.recipe.assets[name] = make_asset(name, std::move(*bytes));
+            file.recipe.assets[name] = make_asset(name, std::move(*bytes), budget);
     }
     if (recipe_json.empty()) return broken(path, "there is no recipe.json inside");
     take_recipe(file, recipe_json);
@@ -89,14 +99,17 @@ Result<LoomFile> read_json(const std::string& path) {
 Result<LoomFile> read_folder(const std::string& path) {
     auto file = read_json(path + "/recipe.json");
     if (!file) return file;
-    if (auto preview = read_file(path + "/preview.png", most_asset)) file->preview_png = std::move(*preview);
-    std::error_code ignored;
-    for (const auto& entry : fs::directory_iterator(path + "/assets", ignored)) {
-        if (!entry.is_regular_file()) continue;
-        auto bytes = read_file(entry.path().string(), most_asset);
+    if (auto preview = read_file(path + "/preview.png", most_preview)) file->preview_png = std::move(*preview);
+    std::error_code error;
+    ReadingBudget budget;
+    for (fs::directory_iterator entry(path + "/assets", error), end; !error && entry != end; entry.increment(error)) {
+        const std::string file_name = entry->path().filename().string();
+        if (!entry->is_regular_file(error) || file_name.starts_with('.')) continue;
+        if (const auto spent = spend(budget, entry->file_size(error), path); !spent) return spent.error();
+        auto bytes = read_file(entry->path().string(), most_asset);
         if (!bytes) return bytes.error();
-        const std::string name = "assets/" + entry.path().filename().string();
-        file->recipe.assets[name] = make_asset(name, std::move(*bytes));
+        const std::string name = "assets/" + file_name;
+        file->recipe.assets[name] = make_asset(name, std::move(*bytes), budget);
     }
     check_assets(file->recipe, file->findings);
     return file;
@@ -123,30 +136,34 @@ bool add_all(zip_t* zip, const LoomFile& file, const std::string& json) {
 }
 
 Result<Done> write_zip(const std::string& path, const LoomFile& file) {
-    const std::string json = write_recipe(file.recipe);
-    return replace_file(path, [&](const std::string& temporary) -> Result<Done> {
-        int code = 0;
-        Zip zip(zip_open(temporary.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code));
-        if (!zip) return file_error("cannot write", path, errno);
-        if (!add_all(zip.get(), file, json)) return Error{Fault::file, "cannot write '" + path + "': " + zip_strerror(zip.get())};
-        if (zip_close(zip.get()) != 0) {
-            const int system_error = zip_error_code_system(zip_get_error(zip.get()));
-            return file_error("cannot write", path, system_error != 0 ? system_error : EIO);
-        }
-        zip.release();
-        return Done{};
-    });
+    // In memory first: only our own writer knows every way in which a disk can fail.
+    const auto bytes = loom_bytes(file);
+    if (!bytes) return bytes.error();
+    return write_file(path, *bytes);
 }
 
 Result<Done> write_folder(const std::string& path, const LoomFile& file) {
+    const std::string assets = path + "/assets";
     std::error_code error;
-    fs::create_directories(path + "/assets", error);
+    if (!file.recipe.assets.empty()) fs::create_directories(assets, error);
     if (error) return file_error("cannot write", path, error.value());
-    for (const auto& [name, asset] : file.recipe.assets)
+    for (const auto& [name, asset] : file.recipe.assets) {
+        // A file named by its hash that is there already holds the same.
+        if (name_fit(name, *asset) == NameFit::fits && fs::file_size(path + "/" + name, error) == asset->bytes.size() && !error)
+            continue;
         if (auto written = write_file(path + "/" + name, asset->bytes); !written) return written;
+    }
+    if (auto written = write_file(path + "/recipe.json", write_recipe(file.recipe)); !written) return written;
     if (!file.preview_png.empty())
         if (auto written = write_file(path + "/preview.png", file.preview_png); !written) return written;
-    return write_file(path + "/recipe.json", write_recipe(file.recipe));
+    std::vector<fs::path> stale;
+    for (fs::directory_iterator entry(assets, error), end; !error && entry != end; entry.increment(error)) {
+        const std::string name = "assets/" + entry->path().filename().string();
+        // Only what we have named ourselves is ours to remove.
+        if (!file.recipe.assets.contains(name) && name_fit(name, {}) == NameFit::wrong) stale.push_back(entry->path());
+    }
+    for (const fs::path& each : stale) fs::remove(each, error);
+    return Done{};
 }
 
 }  // namespace
@@ -157,19 +174,20 @@ Result<LoomFile> inspect_loom(const std::string& path) {
     if (!fs::exists(path, error)) return file_error("cannot read", path, ENOENT);
     if (fs::file_size(path, error) > most_file) return broken(path, "it is larger than 2 GiB");
     // The contents decide, not the name: a zip begins with "PK", anything else has to be JSON.
-    auto start = read_file(path, most_file);
+    const auto start = read_start(path, 2);
     if (!start) return start.error();
     if (start->starts_with("PK")) {
         int code = 0;
         const Zip zip(zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
         if (!zip) return cut_off(path);
-        return read_zip(zip.get(), path);
+        ReadingBudget budget;
+        return read_zip(zip.get(), path, budget);
     }
     if (path.ends_with(".loom") && !start->starts_with("{")) return broken(path, "it is no .loom file");
     return read_json(path);
 }
 
-Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name) {
+Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name, ReadingBudget& budget) {
     if (!bytes.starts_with("PK")) {
         if (!bytes.starts_with("{")) return broken(name, "it is no .loom file");
         LoomFile file;
@@ -185,7 +203,7 @@ Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string&
         if (source) zip_source_free(source);
         return cut_off(name);
     }
-    return read_zip(zip.get(), name);
+    return read_zip(zip.get(), name, budget);
 }
 
 Result<LoomFile> read_loom(const std::string& path) {

@@ -204,6 +204,17 @@ void read_colourways(Reader& reader, const json& root, Recipe& recipe) {
     }
 }
 
+constexpr int deepest_json = 64;
+struct TooDeep {};
+
+/// What unknown fields hold is written back by functions that call themselves for every level.
+json parsed(std::string_view text) {
+    return json::parse(text, [](int depth, json::parse_event_t, json&) {
+        if (depth > deepest_json) throw TooDeep{};
+        return true;
+    });
+}
+
 void check_references(Reader& reader, const Recipe& recipe) {
     bool all_known = true;
     for (const Reference& reference : references(recipe))
@@ -230,9 +241,15 @@ Reading read_recipe(std::string_view json_text) {
     Reader reader(reading.findings);
     json root;
     try {
-        root = json::parse(json_text);
+        root = parsed(json_text);
     } catch (const json::parse_error& error) {
         reader.fault("", "no readable JSON: it breaks off or goes wrong at byte " + std::to_string(error.byte));
+        return reading;
+    } catch (const json::exception&) {
+        reader.fault("", "no readable JSON: a number in it is too large for any computer number");
+        return reading;
+    } catch (const TooDeep&) {
+        reader.fault("", "no readable JSON: lists and objects lie more than " + std::to_string(deepest_json) + " deep");
         return reading;
     }
     if (!reader.object(root, "")) return reading;

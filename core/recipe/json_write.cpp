@@ -12,7 +12,7 @@ using json = nlohmann::ordered_json;
 
 /// Whole numbers without a decimal point, as people write them.
 json number(double value) {
-    if (value == static_cast<double>(static_cast<long long>(value)) && value > -1e15 && value < 1e15)
+    if (value > -1e15 && value < 1e15 && value == static_cast<double>(static_cast<long long>(value)))
         return static_cast<long long>(value);
     return value;
 }

@@ -24,6 +24,11 @@ const Step* Strand::step(std::string_view step_id) const {
     return nullptr;
 }
 
+const Result<Size>& Asset::picture_size(const PictureReader& reader) const {
+    std::call_once(measured_, [&] { size_ = reader.size_of(bytes); });
+    return *size_;
+}
+
 std::optional<Address> Address::parse(std::string_view text) {
     const auto slash = text.find('/');
     if (slash == std::string_view::npos) return std::nullopt;
@@ -40,9 +45,11 @@ bool Recipe::operator==(const Recipe& other) const {
         return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp.direction, r.lamp.elevation, r.dials, r.colourways,
                         r.unknown);
     };
-    const auto same_name = [](const auto& a, const auto& b) { return a.first == b.first; };
+    const auto same_asset = [](const auto& a, const auto& b) {
+        return a.first == b.first && (a.second == b.second || a.second->sha256 == b.second->sha256);
+    };
     return rest(*this) == rest(other) &&
-           std::equal(assets.begin(), assets.end(), other.assets.begin(), other.assets.end(), same_name) &&
+           std::equal(assets.begin(), assets.end(), other.assets.begin(), other.assets.end(), same_asset) &&
            std::equal(strands.begin(), strands.end(), other.strands.begin(), other.strands.end(),
                       [](const StrandRef& a, const StrandRef& b) { return a == b || *a == *b; });
 }

@@ -8,6 +8,7 @@
 #include <cstdint>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -16,6 +17,7 @@
 
 #include "core/catalogue/value.h"
 #include "core/colour/blend.h"
+#include "core/image/picture_reader.h"
 #include "core/image/plane.h"
 
 namespace loom {
@@ -120,7 +122,15 @@ struct Recipe;
 /// Something that the recipe keeps inside: a picture, or another recipe (a .loom file).
 struct Asset {
     std::string bytes;
+    std::string sha256;                    ///< of the bytes, in hexadecimal: what it is, whatever it is called
     std::shared_ptr<const Recipe> recipe;  ///< read from the bytes if they are a sound .loom file
+    bool too_deep = false;                 ///< a .loom file that lies too deep in others to be read
+    /// The picture's size is found once, by whoever asks first.
+    const Result<Size>& picture_size(const PictureReader& reader) const;
+
+private:
+    mutable std::once_flag measured_;
+    mutable std::optional<Result<Size>> size_;
 };
 using Assets = std::map<std::string, std::shared_ptr<const Asset>, std::less<>>;
 
@@ -136,7 +146,7 @@ struct Recipe {
     Assets assets;  ///< by name, "assets/<sha256>.<ext>"
     std::string unknown;
 
-    /// By content, not by sharing; assets count by their names, which say what they hold.
+    /// By content, not by sharing.
     bool operator==(const Recipe& other) const;
     int index_of(std::string_view strand_id) const;  ///< -1: none
     const Strand* strand(std::string_view strand_id) const;

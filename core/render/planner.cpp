@@ -12,18 +12,31 @@ namespace loom {
 
 namespace {
 
+/// Adds a value to a key. Every kind of value has its own overload: a new one that has none does not compile.
+struct AddTo {
+    Key& key;
+    template <class Other>
+    void operator()(const Other&) const = delete;
+    void operator()(double value) const { key.add(value); }
+    void operator()(bool value) const { key.add(static_cast<std::uint64_t>(value)); }
+    void operator()(const std::string& value) const { key.add(std::string_view(value)); }
+    void operator()(const Colour& value) const { key.add(double(value.red)).add(double(value.green)).add(double(value.blue)); }
+    void operator()(const Stops& value) const {
+        key.add(static_cast<std::uint64_t>(value.size()));
+        for (const auto& [place, colour, grain] : value) {
+            key.add(place).add(grain);
+            (*this)(colour);
+        }
+    }
+    void operator()(const Inputs& value) const {
+        key.add(static_cast<std::uint64_t>(value.size()));
+        for (const auto& [name, number, min, max, note] : value) key.add(std::string_view(name)).add(number).add(min).add(max);
+    }
+};
+
 void add_value(Key& key, const Value& value) {
     key.add(static_cast<std::uint64_t>(value.index()));
-    if (const auto* number = std::get_if<double>(&value)) key.add(*number);
-    if (const auto* flag = std::get_if<bool>(&value)) key.add(static_cast<std::uint64_t>(*flag));
-    if (const auto* text = std::get_if<std::string>(&value)) key.add(std::string_view(*text));
-    auto add_colour = [&](const Colour& c) { key.add(double(c.red)).add(double(c.green)).add(double(c.blue)); };
-    if (const auto* colour = std::get_if<Colour>(&value)) add_colour(*colour);
-    if (const auto* stops = std::get_if<Stops>(&value))
-        for (const Stop& stop : *stops) {
-            key.add(stop.place).add(stop.grain);
-            add_colour(stop.colour);
-        }
+    std::visit(AddTo{key}, value);
 }
 
 Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), a.coverage || b.coverage}; }

@@ -18,13 +18,14 @@ int Planner::picture_node(const std::string& name, const std::string& for_step) 
              (pictures_ ? "is not in the recipe" : "cannot be read here") + "; it is left out");
         return empty_node();
     }
-    const auto size = pictures_->size_of(found->second->bytes);
+    const auto& size = found->second->picture_size(*pictures_);
     if (!size) {
         warn(for_step + ": " + size.error().message + "; it is left out");
         return empty_node();
     }
     Node node;
-    node.key.add("picture").add(name);
+    // By what it is: another recipe may keep something else under this name.
+    node.key.add("picture").add(found->second->sha256);
     node.size = *size;
     node.shape = {3, true};
     node.label = name;

@@ -8,8 +8,8 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
-#include <new>
 
+#include "core/base/guard.h"
 #include "core/render/pixel_run.h"
 
 namespace loom {
@@ -103,8 +103,10 @@ std::size_t Plan::peak_bytes() const {
     return peak;
 }
 
-Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
-                         const Job& job) {
+namespace {
+
+Result<Rendering> render_unguarded(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted,
+                                   const RenderOptions& options, const Job& job) {
     Plan plan = make_plan(recipe, size, wanted, options.pictures);
     Rendering rendering;
     rendering.size = size;
@@ -126,38 +128,39 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
     for (std::size_t k = 0; k < count; ++k)
         if (need[k] && !results[k]) total += plan.nodes[k].cost;
 
-    try {
-        for (std::size_t k = 0; k < count; ++k) {
-            const Node& node = plan.nodes[k];
-            if (need[k]) {
-                job.check();
-                const auto start = std::chrono::steady_clock::now();
-                const bool cached = static_cast<bool>(results[k]);
-                if (!cached) {
-                    std::vector<const Bundle*> inputs;
-                    for (int input : node.inputs) inputs.push_back(results[static_cast<std::size_t>(input)].get());
-                    const std::size_t warned = job.warnings().size();
-                    with_threads(options.threads, [&] { results[k] = std::make_shared<const Bundle>(node.run(inputs, job)); });
-                    // What could not be done has to be said again next time.
-                    if (options.cache && job.warnings().size() == warned) options.cache->keep(node.key, results[k]);
-                    done += node.cost;
-                    job.report(total > 0 ? done / total : 1);
-                }
-                const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
-                rendering.timings.push_back({node.label, spent.count(), cached});
+    for (std::size_t k = 0; k < count; ++k) {
+        const Node& node = plan.nodes[k];
+        if (need[k]) {
+            job.check();
+            const auto start = std::chrono::steady_clock::now();
+            const bool cached = static_cast<bool>(results[k]);
+            if (!cached) {
+                std::vector<const Bundle*> inputs;
+                for (int input : node.inputs) inputs.push_back(results[static_cast<std::size_t>(input)].get());
+                const std::size_t warned = job.warnings().size();
+                with_threads(options.threads, [&] { results[k] = std::make_shared<const Bundle>(node.run(inputs, job)); });
+                // What could not be done has to be said again next time.
+                if (options.cache && job.warnings().size() == warned) options.cache->keep(node.key, results[k]);
+                done += node.cost;
+                job.report(total > 0 ? done / total : 1);
             }
-            for (std::size_t j = 0; j <= k; ++j)
-                if (last[j] == k) results[j].reset();
+            const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
+            rendering.timings.push_back({node.label, spent.count(), cached});
         }
-    } catch (const Cancelled&) {
-        return Error{Fault::cancelled, "cancelled"};
-    } catch (const std::bad_alloc&) {
-        return Error{Fault::memory, "'" + recipe.name + "' ran out of memory at " + std::to_string(size.width) + "x" +
-                                        std::to_string(size.height) + "; choose a smaller size"};
+        for (std::size_t j = 0; j <= k; ++j)
+            if (last[j] == k) results[j].reset();
     }
     for (std::string& warning : job.warnings()) rendering.warnings.push_back(std::move(warning));
     for (const auto& [each, node] : plan.outputs) rendering.results[each] = *results[static_cast<std::size_t>(node)];
     return rendering;
+}
+
+}  // namespace
+
+Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
+                         const Job& job) {
+    return guarded("rendering '" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height),
+                   [&] { return render_unguarded(recipe, size, wanted, options, job); });
 }
 
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job) {
@@ -169,7 +172,7 @@ Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,
                           const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job,
                           const std::set<std::string, std::less<>>& planes) {
-    try {
+    return guarded("the step " + std::string(step.title), [&]() -> Result<Bundle> {
         Bundle result;
         with_threads(threads, [&] {
             if (step.per_pixel) {
@@ -185,11 +188,7 @@ Result<Bundle> apply_step(const StepDescription& step, const Values& values, std
             result = step.run(values, context);
         });
         return result;
-    } catch (const Cancelled&) {
-        return Error{Fault::cancelled, "cancelled"};
-    } catch (const std::bad_alloc&) {
-        return Error{Fault::memory, "ran out of memory; use a smaller picture"};
-    }
+    });
 }
 
 }  // namespace loom

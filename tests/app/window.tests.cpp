@@ -70,7 +70,7 @@ TEST_CASE("a slider changes the cloth: a draft at once, the full picture right a
     REQUIRE(edit);
     const QImage before = f.loom().cloth()->canvas()->image();
     std::vector<bool> drafts;
-    QObject::connect(f.window.findChild<RenderService*>(), &RenderService::cloth_ready, &f.window,
+    QObject::connect(&f.window.service(), &RenderService::cloth_ready, &f.window,
                      [&](const ClothPicture& picture) { drafts.push_back(picture.draft); });
     edit->slider()->setFocus();
     QTest::keyClick(edit->slider(), Qt::Key_PageDown);

@@ -1,16 +1,16 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// The module that links OpenImageIO; see core/files/picture_codec.h.
+// The module that links OpenImageIO and libtiff; see core/files/picture_codec.h.
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
-
-#include <fcntl.h>
-#include <unistd.h>
+#include <tiffio.h>
 
 #include <algorithm>
-#include <cerrno>
+#include <cstdint>
+#include <cstring>
 #include <memory>
+#include <new>
 
 #include "core/files/picture_codec.h"
 
@@ -24,37 +24,33 @@ std::string one_line(std::string text) {
     return text;
 }
 
-OIIO::TypeDesc depth_of(PictureFormat format) {
+/// A file name of that kind, by which the library chooses.
+const char* writer_of(PictureFormat format) {
     switch (format) {
-        case PictureFormat::png16:
-        case PictureFormat::tiff: return OIIO::TypeDesc::UINT16;
-        case PictureFormat::exr: return OIIO::TypeDesc::HALF;
+        case PictureFormat::exr: return "picture.exr";
+        case PictureFormat::jpg: return "picture.jpg";
+        case PictureFormat::webp: return "picture.webp";
         case PictureFormat::png:
-        case PictureFormat::jpg:
-        case PictureFormat::webp: break;
+        case PictureFormat::png16:
+        case PictureFormat::tiff: break;
     }
-    return OIIO::TypeDesc::UINT8;
+    return "";
 }
 
-/// Some format libraries print complaints of their own beside what they report; people get one line, ours.
-class Silence {
-public:
-    Silence() : kept_(::dup(2)) {
-        const int nowhere = ::open("/dev/null", O_WRONLY);
-        if (nowhere >= 0) ::dup2(nowhere, 2), ::close(nowhere);
-    }
-    ~Silence() {
-        if (kept_ >= 0) ::dup2(kept_, 2), ::close(kept_);
-    }
-    Silence(const Silence&) = delete;
-    Silence& operator=(const Silence&) = delete;
+/// What kind of picture the first bytes say it is, as a file name; the library tries all kinds for any other.
+std::string name_of(std::string_view file) {
+    using namespace std::string_view_literals;
+    if (file.starts_with("II*\0"sv) || file.starts_with("MM\0*"sv)) return "picture.tif";
+    if (file.starts_with("\x76\x2f\x31\x01"sv)) return "picture.exr";
+    if (file.starts_with("\xff\xd8\xff"sv)) return "picture.jpg";
+    if (file.starts_with("RIFF"sv) && file.substr(0, 12).ends_with("WEBP"sv)) return "picture.webp";
+    return "picture";
+}
 
-private:
-    int kept_;
-};
-
-std::unique_ptr<OIIO::ImageInput> opened(const std::string& path, int greatest, CodecFailure& failure) {
-    auto input = OIIO::ImageInput::open(path);
+/// `bytes` has to outlive the input.
+std::unique_ptr<OIIO::ImageInput> opened(OIIO::Filesystem::IOMemReader& bytes, std::string_view file, int greatest,
+                                         CodecFailure& failure) {
+    auto input = OIIO::ImageInput::open(name_of(file), nullptr, &bytes);
     if (!input) {
         (void)OIIO::geterror();
         failure.words = "it is no picture of a kind that can be read (PNG, TIFF, EXR, JPEG, WebP)";
@@ -69,19 +65,92 @@ std::unique_ptr<OIIO::ImageInput> opened(const std::string& path, int greatest, 
     return input;
 }
 
+/// A file in memory for the C functions of the libraries, which know no exceptions; a short count is an error they know.
+class MemoryOutput final : public OIIO::Filesystem::IOProxy {
+public:
+    explicit MemoryOutput(std::vector<unsigned char>& bytes) : IOProxy("", Write), bytes_(bytes) {}
+    const char* proxytype() const override { return "memory"; }
+    size_t size() const override { return bytes_.size(); }
+    size_t write(const void* data, size_t count) override {
+        count = pwrite(data, count, m_pos);
+        m_pos += static_cast<int64_t>(count);
+        return count;
+    }
+    size_t pwrite(const void* data, size_t count, int64_t offset) override {
+        try {
+            const auto at = static_cast<size_t>(offset);
+            if (bytes_.size() < at + count) bytes_.resize(at + count);
+            std::memcpy(bytes_.data() + at, data, count);
+            return count;
+        } catch (const std::bad_alloc&) {
+            return 0;
+        }
+    }
+
+private:
+    std::vector<unsigned char>& bytes_;
+};
+
+CodecFailure not_enough_memory() { return {"there is not enough memory"}; }
+
+/// 16 bit, deflated. Through libtiff itself: the writer of this OpenImageIO loses the directory when it writes to memory.
+CodecFailure write_tiff(const RawPicture& picture, MemoryOutput& out) {
+    const auto write = [](thandle_t file, void* data, tmsize_t count) {
+        return static_cast<tmsize_t>(static_cast<MemoryOutput*>(file)->write(data, static_cast<size_t>(count)));
+    };
+    const auto seek = [](thandle_t file, toff_t offset, int origin) -> toff_t {
+        auto& output = *static_cast<MemoryOutput*>(file);
+        output.seek(static_cast<int64_t>(offset), origin);
+        return static_cast<toff_t>(output.tell());
+    };
+    const auto read = [](thandle_t, void*, tmsize_t) -> tmsize_t { return 0; };
+    const auto close = [](thandle_t) { return 0; };
+    const auto size = [](thandle_t file) { return static_cast<toff_t>(static_cast<MemoryOutput*>(file)->size()); };
+    TIFFSetErrorHandler(nullptr), TIFFSetWarningHandler(nullptr);
+    TIFF* tiff = TIFFClientOpen("memory", "w", &out, read, write, seek, close, size, nullptr, nullptr);
+    if (!tiff) return not_enough_memory();
+    const auto channels = static_cast<std::size_t>(picture.channels);
+    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, picture.size.width);
+    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, picture.size.height);
+    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
+    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, picture.channels);
+    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, channels < 3 ? PHOTOMETRIC_MINISBLACK : PHOTOMETRIC_RGB);
+    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+    TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
+    TIFFSetField(tiff, TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
+    TIFFSetField(tiff, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
+    // Noise hardly shrinks further at higher levels, which take several times as long.
+    TIFFSetField(tiff, TIFFTAG_ZIPQUALITY, 2);
+    TIFFSetField(tiff, TIFFTAG_SOFTWARE, "Keen Loom");
+    TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, TIFFDefaultStripSize(tiff, 0));
+    std::uint16_t straight = EXTRASAMPLE_UNASSALPHA;
+    if (channels % 2 == 0) TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, 1, &straight);
+    std::vector<std::uint16_t> row(static_cast<std::size_t>(picture.size.width) * channels);
+    bool written = true;
+    for (int y = 0; y < picture.size.height && written; ++y) {
+        const float* from = picture.pixels.data() + static_cast<std::size_t>(y) * row.size();
+        for (std::size_t k = 0; k < row.size(); ++k)
+            row[k] = from[k] > 0 ? static_cast<std::uint16_t>(std::min(from[k] * 65535.0f + 0.5f, 65535.0f)) : std::uint16_t{0};
+        written = TIFFWriteScanline(tiff, row.data(), static_cast<std::uint32_t>(y)) == 1;
+    }
+    written = written && TIFFFlush(tiff) == 1;
+    TIFFClose(tiff);
+    return written ? CodecFailure{} : not_enough_memory();
+}
+
 class OiioCodec final : public PictureCodec {
 public:
-    CodecFailure size(const std::string& path, int greatest, Size& out) const override {
-        const Silence silence;
+    CodecFailure size(std::string_view file, int greatest, Size& out) const override {
         CodecFailure failure;
-        if (const auto input = opened(path, greatest, failure)) out = {input->spec().width, input->spec().height};
+        OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
+        if (const auto input = opened(bytes, file, greatest, failure)) out = {input->spec().width, input->spec().height};
         return failure;
     }
 
-    CodecFailure read(const std::string& path, int greatest, RawPicture& out) const override {
-        const Silence silence;
+    CodecFailure read(std::string_view file, int greatest, RawPicture& out) const override {
         CodecFailure failure;
-        const auto input = opened(path, greatest, failure);
+        OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
+        const auto input = opened(bytes, file, greatest, failure);
         if (!input) return failure;
         const OIIO::ImageSpec& spec = input->spec();
         out.size = {spec.width, spec.height};
@@ -90,48 +159,33 @@ public:
             spec.get_string_attribute("oiio:ColorSpace") == "Linear" || std::string_view(input->format_name()) == "openexr";
         out.pixels.resize(out.size.pixels() * static_cast<std::size_t>(out.channels));
         if (!input->read_image(0, 0, 0, out.channels, OIIO::TypeDesc::FLOAT, out.pixels.data()))
-            return {0, "the picture is damaged: " + one_line(input->geterror())};
+            return {"the picture is damaged: " + one_line(input->geterror())};
         return {};
     }
 
-    CodecFailure write(const std::string& path, const RawPicture& picture, PictureFormat format, ColourMark mark) const override {
-        const Silence silence;
-        const auto output = OIIO::ImageOutput::create(path);
-        if (!output) {
+    CodecFailure write(const RawPicture& picture, PictureFormat format, ColourMark mark,
+                       std::vector<unsigned char>& out) const override {
+        MemoryOutput bytes(out);
+        if (format == PictureFormat::tiff) return write_tiff(picture, bytes);
+        const std::string name = writer_of(format);
+        const auto output = OIIO::ImageOutput::create(name);
+        if (!output || !output->set_ioproxy(&bytes)) {
             (void)OIIO::geterror();
-            return {0, "this machine cannot write that format"};
+            return {"this machine cannot write that format"};
         }
-        OIIO::ImageSpec spec(picture.size.width, picture.size.height, picture.channels, depth_of(format));
+        OIIO::ImageSpec spec(picture.size.width, picture.size.height, picture.channels,
+                             format == PictureFormat::exr ? OIIO::TypeDesc::HALF : OIIO::TypeDesc::UINT8);
         spec.attribute("oiio:ColorSpace", mark == ColourMark::data ? "Raw" : mark == ColourMark::linear ? "Linear" : "sRGB");
         if (format != PictureFormat::exr) spec.attribute("oiio:UnassociatedAlpha", 1);
         if (picture.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
-        // Noise hardly shrinks further at higher levels, which take several times as long.
-        spec.attribute("png:compressionLevel", 2);
         if (format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
         if (format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
-        if (format == PictureFormat::tiff) spec.attribute("Compression", "zip");
         spec.attribute("Software", "Keen Loom");
-        errno = 0;
-        const bool written = output->open(path, spec) && output->write_image(OIIO::TypeDesc::FLOAT, picture.pixels.data());
+        const bool written = output->open(name, spec) && output->write_image(OIIO::TypeDesc::FLOAT, picture.pixels.data());
         const bool closed = output->close();
         if (written && closed) return {};
-        if (errno == ENOSPC || errno == EACCES || errno == EDQUOT) return {errno, ""};
         const std::string words = one_line(output->geterror());
-        return {0, words.empty() ? "the disk may be full" : words};
-    }
-
-    CodecFailure png(Size size, int channels, const std::vector<unsigned char>& bytes, std::string& out) const override {
-        std::vector<unsigned char> file;
-        OIIO::Filesystem::IOVecOutput memory(file);
-        const auto output = OIIO::ImageOutput::create("preview.png");
-        OIIO::ImageSpec spec(size.width, size.height, channels, OIIO::TypeDesc::UINT8);
-        spec.attribute("oiio:ColorSpace", "sRGB");
-        spec.attribute("oiio:UnassociatedAlpha", 1);
-        if (!output || !output->set_ioproxy(&memory) || !output->open("preview.png", spec) ||
-            !output->write_image(OIIO::TypeDesc::UINT8, bytes.data()) || !output->close())
-            return {0, output ? one_line(output->geterror()) : std::string("no PNG writer")};
-        out.assign(file.begin(), file.end());
-        return {};
+        return words.empty() ? not_enough_memory() : CodecFailure{words};
     }
 };
 
