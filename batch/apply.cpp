@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // apply: one step on one picture. blend: one picture over another.
+#include <algorithm>
 #include <memory>
 
 #include "batch/command.h"
@@ -49,7 +50,13 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
     if (!step) return call_error("there is no step '" + o.step + "'; 'keen-loom-batch steps' lists them all");
     Values values;
     std::map<std::string, std::string> paths;
-    for (const std::string& text : o.set) {
+    // Choices first: what suits them may be set otherwise by what else is given.
+    std::vector<std::string> sets = o.set;
+    std::stable_partition(sets.begin(), sets.end(), [&](const std::string& text) {
+        const Parameter* parameter = step->parameter(text.substr(0, text.find('=')));
+        return parameter && parameter->kind == Kind::choice;
+    });
+    for (const std::string& text : sets) {
         const auto parts = split_assignment(text, "--set");
         if (!parts) return parts.error();
         const Parameter* parameter = step->parameter(parts->first);
@@ -67,7 +74,7 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
         const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
         if (const auto why = refuses(*parameter, value ? *value : wrong))
             return call_error("--set " + text + ": " + parts->first + " " + *why);
-        values[parts->first] = *value;
+        set_parameter(*step, values, *parameter, *value);
     }
     const auto format = format_for(o.out);
     if (!format) return format.error();

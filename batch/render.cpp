@@ -52,9 +52,7 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
         if (!parts) return parts.error();
         const auto at = Address::parse(parts->first);
         if (!at) return call_error("--set '" + text + "' must be written STRAND/STEP.PARAM=VALUE");
-        const Step* step = recipe.step(*at);
-        const StepDescription* description = step ? find_step(step->kind) : nullptr;
-        const Parameter* parameter = description ? description->parameter(at->parameter) : nullptr;
+        const Parameter* parameter = parameter_at(recipe, *at);
         std::optional<Value> value;
         if (parameter && (parameter->kind == Kind::picture || parameter->kind == Kind::recipe) &&
             !parts->second.starts_with("assets/")) {
@@ -67,13 +65,9 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
             value = Value(draft_text(*draft));
         } else if (parameter) {
             value = parse_value(*parameter, parts->second);
-        } else if (const auto present = value_at(recipe, *at)) {
-            // One of the fields that every step has: its present value says of what kind it is.
-            Parameter common;
-            common.kind = std::holds_alternative<double>(*present) ? Kind::number
-                          : std::holds_alternative<bool>(*present) ? Kind::toggle
-                                                                   : Kind::strand;
-            value = parse_value(common, parts->second);
+        } else if (value_at(recipe, *at)) {
+            // An input of a formula.
+            value = parse_value(Parameter{}, parts->second);
         }
         // Text that is no value at all is refused in the same words as a wrong value.
         const Value tried = value ? *value : parameter && parameter->kind == Kind::toggle ? Value(0.0) : Value(Stops{});

@@ -56,8 +56,7 @@ bool Session::set_value(const Address& at, const Value& value, const QString& ge
         return false;
     }
     const Step* step = recipe().step(at);
-    const StepDescription* description = step ? find_step(step->kind) : nullptr;
-    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
+    const Parameter* parameter = parameter_at(recipe(), at);
     const QString name = parameter ? QString::fromUtf8(parameter->title.data(), static_cast<int>(parameter->title.size()))
                                    : QString::fromStdString(at.parameter);
     return apply(with_value(recipe(), at, value),

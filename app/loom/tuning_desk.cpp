@@ -19,6 +19,7 @@
 #include "app/widgets/number_edit.h"
 #include "app/tries/seed_strip.h"
 #include "core/catalogue/description.h"
+#include "core/recipe/common_fields.h"
 
 namespace loom {
 
@@ -30,14 +31,16 @@ std::string shape_of(const Session& session) {
     std::string shape = selection.strand + "/" + selection.step + (theme::scheme() == theme::Scheme::dark ? "!" : "");
     for (const StrandRef& strand : session.recipe().strands) shape += "|" + strand->id + ":" + strand->name;
     if (const Step* step = session.selected_step()) {
-        shape += "|" + step->kind;
+        shape += "|" + step->kind + std::string(gate_word(step->gate.of));
         if (const StepDescription* description = find_step(step->kind))
             for (const Parameter& p : description->parameters) {
                 shape += relevant(*description, p, step->set) ? '1' : '0';
                 // The recipe within says which colourways and dials there are.
                 if (p.kind == Kind::recipe) shape += std::get<std::string>(value_or_default(p, step->set));
             }
-    } else if (selection.strand.empty()) {
+    } else if (const Strand* strand = session.selected_strand()) {
+        shape += gate_word(strand->join.gate.of);
+    } else {
         for (const Dial& dial : session.recipe().dials) shape += "|" + dial.name;
     }
     return shape;
@@ -180,15 +183,16 @@ void TuningDesk::build_step(const Step& step) {
     for (const Parameter& p : description->parameters)
         if (relevant(*description, p, step.set)) add_parameter({strand, step.id, std::string(p.id)}, p);
     if (description->seeded) add_seed({strand, step.id, "seed"});
-    Parameter amount = percent_parameter("Step amount");
-    amount.help = "How much of this step is mixed with what came in.";
-    add_number({strand, step.id, "amount"}, amount);
-    add_strand_choice({strand, step.id, "where"}, tr("Only where"), tr("A strand whose grey says where this step works."));
+    for (const CommonField& field : common_fields())
+        // The switch stands above and the seed beside its neighbours.
+        if (field.parameter.id != "on" && field.parameter.id != "seed" && matters(field, step))
+            add_parameter({strand, step.id, std::string(field.parameter.id)}, field.parameter);
 }
 
 void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
     summary_->setText(tr("What this strand feeds besides colour; its join stands at its foot."));
+    add_join_gate(strand);
     for (Map map : all_maps) add_route(map);
 }
 

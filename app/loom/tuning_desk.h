@@ -64,6 +64,7 @@ private:
     void add_seed(const Address& at);
     void add_lamp(const QString& label, const QString& help, double min, double max, double Lamp::*part);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
+    void add_join_gate(const Strand& strand);
     void add_route(Map map);
     void add_formula(const Address& at, const Parameter& parameter);
     void add_draft(const Address& at, const Parameter& parameter);

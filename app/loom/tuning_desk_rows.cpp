@@ -16,6 +16,7 @@
 #include "app/widgets/number_edit.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
+#include "core/recipe/common_fields.h"
 
 namespace loom {
 
@@ -192,6 +193,45 @@ void TuningDesk::add_strand_choice(const Address& at, const QString& label, cons
         show();  // a choice that was refused goes back
     });
     add_row(at.parameter, label, help, box).refresh = show;
+}
+
+void TuningDesk::add_join_gate(const Strand& strand) {
+    auto present = [this] {
+        const Strand* selected = session_.selected_strand();
+        return selected ? selected->join : Join{};
+    };
+    auto set = [this](const Join& join, const QString& text, const QString& gesture) {
+        session_.apply(with_join(session_.recipe(), session_.selection().strand, join), text, gesture);
+    };
+    const Parameter& of = find_common_field("gate.of")->parameter;
+    auto* box = new QComboBox;
+    box->setAccessibleName(qt(of.title));
+    for (const auto& [gate, title] : {std::pair{ToneGate::Of::nothing, tr("all")},
+                                      {ToneGate::Of::own, tr("of this strand")},
+                                      {ToneGate::Of::beneath, tr("of what lies beneath")}})
+        box->addItem(title, static_cast<int>(gate));
+    connect(box, &QComboBox::activated, this, [set, present, box, text = qt(of.title)] {
+        Join join = present();
+        join.gate.of = static_cast<ToneGate::Of>(box->currentData().toInt());
+        set(join, text, {});
+    });
+    add_row("gate.of", qt(of.title), tr("Lets this strand show only on some tones: its own, or those of what lies beneath."), box)
+        .refresh = [present, box] { box->setCurrentIndex(box->findData(static_cast<int>(present().gate.of))); };
+    if (strand.join.gate.of == ToneGate::Of::nothing) return;
+    for (const auto& [id, member] :
+         {std::pair{"gate.from", &ToneGate::from}, {"gate.to", &ToneGate::to}, {"gate.softness", &ToneGate::softness}}) {
+        const Parameter& p = find_common_field(id)->parameter;
+        auto* edit = new NumberEdit(p, qt(p.title));
+        connect(edit, &NumberEdit::changed, this,
+                [set, present, member = member, text = qt(p.title)](double value, const QString& gesture) {
+                    Join join = present();
+                    join.gate.*member = value;
+                    set(join, text, gesture);
+                });
+        add_row(id, qt(p.title), qt(p.help), edit).refresh = [present, edit, member = member] {
+            edit->set_value(present().gate.*member);
+        };
+    }
 }
 
 void TuningDesk::add_route(Map map) {

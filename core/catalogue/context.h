@@ -32,6 +32,8 @@ struct StepContext {
     const std::set<std::string, std::less<>>* wanted = nullptr;
     /// Where the recipe's lamp stands, in degrees: 0 is right, 90 above; and how high.
     double lamp_direction = 135, lamp_elevation = 45;
+    /// Whether the recipe blends in linear light.
+    bool linear_light = false;
     const Job* job = nullptr;
 
     bool wants(std::string_view plane) const { return !wanted || wanted->contains(plane); }

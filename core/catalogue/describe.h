@@ -127,6 +127,11 @@ public:
         });
     }
 
+    /// The parameter described last had another id in earlier versions.
+    Describe& formerly(std::string_view id) {
+        step_.parameters.back().formerly.push_back(id);
+        return *this;
+    }
     /// Gives the parameter described last a handle on the tone histogram.
     Describe& on_histogram(ToneHandle handle) {
         step_.parameters.back().tone_handle = handle;
@@ -139,6 +144,10 @@ public:
     }
     Describe& reach(double (*function)(const Settings&)) {
         step_.reach_px = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    Describe& enlarges(int (*function)(const Settings&)) {
+        step_.enlarges = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
     Describe& reads(std::vector<std::string> (*function)(const Settings&)) {

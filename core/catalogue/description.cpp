@@ -19,6 +19,8 @@ void PixelRow::to_colour() {
 const Parameter* StepDescription::parameter(std::string_view parameter_id) const {
     for (const Parameter& p : parameters)
         if (p.id == parameter_id) return &p;
+    for (const Parameter& p : parameters)
+        if (std::find(p.formerly.begin(), p.formerly.end(), parameter_id) != p.formerly.end()) return &p;
     return nullptr;
 }
 
@@ -57,6 +59,16 @@ bool relevant(const StepDescription& step, const Parameter& parameter, const Val
     const Value& value = value_or_default(*group, values);
     const std::string word = group->kind == Kind::toggle ? (std::get<bool>(value) ? "on" : "off") : std::get<std::string>(value);
     return std::find(parameter.group_values.begin(), parameter.group_values.end(), word) != parameter.group_values.end();
+}
+
+void set_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value) {
+    if (value == parameter.fallback)
+        values.erase(std::string(parameter.id));
+    else
+        values[std::string(parameter.id)] = value;
+    for (const Choice& choice : parameter.choices)
+        if (value == Value(std::string(choice.id)))
+            for (const auto& [id, suited] : choice.suits) set_parameter(step, values, *step.parameter(id), suited);
 }
 
 std::string write_number(double number) {

@@ -11,6 +11,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "core/catalogue/context.h"
@@ -44,6 +45,8 @@ enum class Scale { linear, root };  ///< how a slider spreads its range; root gi
 
 struct Choice {
     std::string_view id, title;
+    /// What other parameters of the step are set to when this is chosen, so that it begins as it is meant.
+    std::vector<std::pair<std::string_view, Value>> suits = {};
 };
 
 /// What a parameter's handle on the tone histogram stands for, if it has one there.
@@ -66,6 +69,7 @@ struct Parameter {
     std::string_view help;
     Value fallback;  ///< read from the step's own settings
     ToneHandle tone_handle = ToneHandle::none;
+    std::vector<std::string_view> formerly;      ///< ids that files of earlier versions know it by
     std::string_view group_id;                   ///< shown only while this choice or toggle parameter ...
     std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
     /// Reads a formula or a draft; null for all other kinds.
@@ -120,6 +124,7 @@ struct StepDescription {
     Tiling tiles = Tiling::keeps;
     std::string_view tiles_note;  ///< for depends and breaks: on what, or why
     bool seeded = false;          ///< draws lots, so it has a seed
+    bool blends = false;          ///< joins pictures, so the recipe's light (encoded or linear) matters
     bool reads_beneath = false;   ///< takes what the strands to the left have joined to
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows
@@ -142,6 +147,8 @@ struct StepDescription {
     std::function<std::string(const Values&)> notice;
     /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.
     std::function<std::string(const Values&, Size tile)> rounded;
+    /// How many times as large as the picture these settings want what comes in; null: never enlarged.
+    std::function<int(const Values&)> enlarges;
     /// Whether these settings take the direction and elevation of the recipe's lamp; null: never.
     std::function<bool(const Values&)> follows_lamp;
     /// Whether these settings draw any lots, for seeded steps that do not always.
@@ -163,6 +170,8 @@ const StepDescription* find_step(std::string_view id);
 const Value& value_or_default(const Parameter& parameter, const Values& values);
 /// Whether the parameter matters, given the values of the parameters it depends on.
 bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values);
+/// Sets the parameter, and what suits the choice that was made; values that are the default are not kept.
+void set_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value);
 /// Why the parameter cannot take this value, as words that follow its name; nothing if it can.
 std::optional<std::string> refuses(const Parameter& parameter, const Value& value);
 /// A value from command-line text; colours as #rrggbb, stops as "0 #rrggbb 10, 1 #rrggbb" (place, colour, grain).

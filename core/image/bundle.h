@@ -20,6 +20,8 @@ namespace objects {
 constexpr std::string_view id = "id";                                        ///< whole numbers from 1; 0: no object
 constexpr std::string_view u = "u", v = "v";                                 ///< place in the object, 0..1 from its left and top
 constexpr std::string_view random[] = {"random-1", "random-2", "random-3"};  ///< one draw per object, 0..1
+/// How the object's own plane rises to the right and upwards, in design pixels a design pixel; for those that lie tilted.
+constexpr std::string_view tilt[] = {"tilt-x", "tilt-y"};
 }  // namespace objects
 constexpr std::string_view height_plane = "height";
 /// Whether a named plane belongs to objects (all do but height).

@@ -60,6 +60,37 @@ void Offer(CellMetric metric, const std::vector<CellSpan>& spans, float* nearest
     }
 }
 
+/// Distance (Euclid's) to the line of places that are as far from 0 as from (a, b) by rows and columns: a slanted piece within
+/// the box of both points, and a straight one on from each of its ends. Half the difference of both distances, which is used
+/// elsewhere, is the same over whole areas beside that box.
+HWY_INLINE VF ToBend(VF x, VF y, float a, float b) {
+    const F f;
+    if (a < 0) x = hn::Neg(x), a = -a;
+    if (b < 0) y = hn::Neg(y), b = -b;
+    if (a < b) {
+        const VF swapped = x;
+        x = y, y = swapped;
+        const float other = a;
+        a = b, b = other;
+    }
+    auto square = [](VF across, VF down) { return hn::MulAdd(across, across, hn::Mul(down, down)); };
+    const VF zero = hn::Zero(f), from_first = hn::Sub(x, hn::Set(f, 0.5f * (a + b))),
+             from_last = hn::Sub(x, hn::Set(f, 0.5f * (a - b)));
+    const VF first = square(from_first, hn::Max(y, zero)), last = square(from_last, hn::Min(hn::Sub(y, hn::Set(f, b)), zero));
+    const VF t = hn::Min(hn::Max(hn::Mul(hn::Sub(y, from_first), hn::Set(f, 0.5f)), zero), hn::Set(f, b));
+    const VF slanted = square(hn::Add(from_first, t), hn::Sub(y, t));
+    return hn::Sqrt(hn::Min(slanted, hn::Min(first, last)));
+}
+
+template <CellMetric M>
+HWY_INLINE VF ToBorder(VF dx, VF dy, float a, float b) {
+    if constexpr (M == CellMetric::manhattan) return ToBend(dx, dy, a, b);
+    // The longer of both ways is the sum of both, turned by 45 degrees.
+    constexpr float c = 0.70710678f;
+    const VF half = hn::Set(F(), c);
+    return ToBend(hn::Mul(half, hn::Add(dx, dy)), hn::Mul(half, hn::Sub(dx, dy)), c * (a + b), c * (a - b));
+}
+
 /// Distance to the true border with one neighbour, for places round the cell's point.
 template <CellMetric M>
 HWY_INLINE VF Line(const CellSide& side, VF dx, float dy, VF own) {
@@ -68,8 +99,8 @@ HWY_INLINE VF Line(const CellSide& side, VF dx, float dy, VF own) {
     if constexpr (M == CellMetric::euclid)
         b = hn::MulAdd(dx, hn::Set(f, side.across), hn::Set(f, side.middle + dy * side.down));
     else
-        b = hn::Mul(hn::Sub(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, dy - side.dy)), own),
-                    hn::Set(f, 0.5f * side.scale));
+        b = hn::IfThenElseZero(hn::Gt(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, dy - side.dy)), own),
+                               hn::Mul(ToBorder<M>(dx, hn::Set(f, dy), side.dx, side.dy), hn::Set(f, side.scale)));
     return hn::Max(b, hn::Zero(f));
 }
 

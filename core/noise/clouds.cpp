@@ -7,6 +7,7 @@
 
 #include "core/base/hash.h"
 #include "core/noise/enlarge.h"
+#include "core/noise/rectify_kernel.h"
 
 namespace loom {
 
@@ -18,7 +19,12 @@ struct Turn {
 };
 
 double length_of(Turn turn, bool triangles) {
-    return std::sqrt(static_cast<double>(turn.x * turn.x + turn.y * turn.y + (triangles ? turn.x * turn.y : 0)));
+    const double x = turn.x, y = turn.y;
+    return std::sqrt(x * x + y * y + (triangles ? x * y : 0));
+}
+
+double angle_of(Turn turn, bool triangles) {
+    return triangles ? std::atan2(turn.y * 0.8660254, turn.x + turn.y * 0.5) : std::atan2(turn.y, turn.x);
 }
 
 /// The turn whose length is close to `length` and whose angle is closest to one that no near octave has, so
@@ -27,17 +33,34 @@ Turn turn_for(double length, int octave, bool triangles) {
     if (octave == 0) return {};
     const double sector = triangles ? std::acos(-1.0) / 3 : std::acos(-1.0) / 2;
     const double wanted = sector * std::fmod(octave * 0.6180339887, 1.0);
-    Turn best;
-    double least = 1e9;
+    auto cost_of = [&](Turn turn) {
+        const double off = std::abs(std::log(length_of(turn, triangles) / length));
+        return (off < 0.07 ? 0.3 : 12.0) * off + std::abs(angle_of(turn, triangles) - wanted) / sector;
+    };
+    // What is better than the whole-number place nearest to the wanted one cannot be farther off in angle than that costs in all.
+    const double unit_y = std::sin(wanted) / (triangles ? 0.8660254 : 1),
+                 unit_x = std::cos(wanted) - (triangles ? unit_y / 2 : 0);
+    Turn best{std::max(1, static_cast<int>(std::lround(length * unit_x))),
+              std::max(0, static_cast<int>(std::lround(length * unit_y)))};
+    double least = cost_of(best);
     const int reach = static_cast<int>(std::ceil(length * 1.2)) + 1;
-    for (int x = 1; x <= reach; ++x)
-        for (int y = 0; y <= reach; ++y) {
+    const double low = std::max(0.0, wanted - least * sector), high = std::min(wanted + least * sector, sector);
+    // Rows that a ray at that angle passes at so much to the right.
+    auto row_at = [&](double x, double angle) {
+        const double slope = std::tan(angle);
+        if (!triangles) return angle >= sector - 1e-9 ? 1e9 : x * slope;
+        const double rest = 0.8660254 - 0.5 * slope;
+        return rest <= 1e-9 ? 1e9 : x * slope / rest;
+    };
+    for (int x = 1; x <= reach; ++x) {
+        const int from = static_cast<int>(std::min<double>(reach, std::floor(row_at(x, low)))),
+                  to = static_cast<int>(std::min<double>(reach, std::ceil(row_at(x, high))));
+        for (int y = std::max(0, from); y <= to; ++y) {
             const Turn turn{x, y};
-            const double off = std::abs(std::log(length_of(turn, triangles) / length));
-            const double angle = triangles ? std::atan2(y * 0.8660254, x + y * 0.5) : std::atan2(y, x);
-            const double cost = (off < 0.07 ? 0.3 : 12.0) * off + std::abs(angle - wanted) / sector;
+            const double cost = cost_of(turn);
             if (cost < least) least = cost, best = turn;
         }
+    }
     return best;
 }
 
@@ -53,10 +76,25 @@ Lattice lattice_for(Basis basis, double across, double down, Turn turn) {
     return Lattice::of(x * nx, -x * m - y * 2 * m, y * nx, -y * m + (x + y) * 2 * m);
 }
 
+/// A lattice of squares as fine as that of `turn`, half a right angle further round.
+Lattice twin_of(double across, double down, Turn turn) {
+    const double angle = angle_of(turn, false) + std::acos(-1.0) / 4, length = length_of(turn, false);
+    const double c = std::cos(angle) * length, s = std::sin(angle) * length;
+    auto whole = [](double value) { return static_cast<int>(std::lround(value)); };
+    const int a = whole(across * c), b = whole(-down * s), e = whole(across * s), d = whole(down * c);
+    // A lattice of few cells may fold up; the plain one stands in for it.
+    if (std::abs(static_cast<double>(a) * d - static_cast<double>(b) * e) < 0.3 * across * down * length * length)
+        return lattice_for(Basis::gradient, across, down, turn);
+    return Lattice::of(a, b, e, d);
+}
+
 float smooth_step(double from, double to, double value) {
     const double t = std::clamp((value - from) / (to - from), 0.0, 1.0);
     return static_cast<float>(t * t * (3 - 2 * t));
 }
+
+/// A lattice of fewer cells is too coarse to be seen as one.
+constexpr double few_cells = 4;
 
 }  // namespace
 
@@ -71,22 +109,59 @@ CloudField::CloudField(const CloudSettings& settings, Size size, const Job* job)
     for (int octave = 0; octave < settings.octaves; ++octave, weight *= settings.roughness) {
         energy += weight * weight;
         if (form_ == CloudForm::single_band && octave + 1 < settings.octaves) continue;
-        const Turn turn = turn_for(std::pow(settings.step, octave), octave, triangles);
-        const double factor = length_of(turn, triangles);
-        // An octave finer than the pixels averages out; it fades before it would alias.
-        const double pixels = std::min(size.width / (across_ * factor), size.height / (down_ * factor));
+        // An octave finer than the pixels averages out; it fades before it would alias. No turn is half as short as is asked for,
+        // so that what is far too fine need not be looked for.
+        const double length = std::pow(settings.step, octave);
+        auto pixels_at = [&](double factor) { return std::min(size.width / (across_ * factor), size.height / (down_ * factor)); };
+        if (octave > 0 && pixels_at(length / 2) <= 1) continue;
+        const Turn turn = turn_for(length, octave, triangles);
+        const double pixels = pixels_at(length_of(turn, triangles));
         const float visible = smooth_step(1.0, 2.0, pixels);
         if (visible <= 0 && octave > 0) continue;
         // Eight samples a cell are enough to enlarge from.
         const int level = std::max(0, static_cast<int>(std::floor(std::log2(pixels / 8))));
-        octaves_.push_back({LatticeNoise(lattice_for(settings.basis, across_, down_, turn), settings.basis,
-                                         mix64(settings.seed, static_cast<std::uint64_t>(octave)), size),
-                            static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible, level});
+        const std::uint64_t seed = mix64(settings.seed, static_cast<std::uint64_t>(octave));
+        Octave made{{LatticeNoise(lattice_for(settings.basis, across_, down_, turn), settings.basis, seed, size)},
+                    static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible,
+                    level,
+                    {}};
+        // Gradient noise is 0 along with its lattice: rows and columns show where no other octave hides them. Two lattices at
+        // half a right angle show none, as neither is 0 where the other is.
+        const bool bare = octave == 0 || form_ == CloudForm::single_band;
+        if (!triangles && bare && std::max(across_, down_) >= few_cells)
+            made.parts.emplace_back(twin_of(across_, down_, turn), settings.basis, mix64(seed, 0x7477696e), size);
+        octaves_.push_back(std::move(made));
     }
     if (form_ == CloudForm::single_band) energy = 1;
     scale_ = static_cast<float>(1.0 / (std::sqrt(energy) * static_cast<double>(deviation_)));
-    const bool adds_up = form_ != CloudForm::billowed && form_ != CloudForm::ridged;
-    if (job && adds_up) build(*job);
+    if (job) build(*job);
+}
+
+CloudField::Octave CloudField::Octave::at_size(Size size) const {
+    Octave other{{}, weight, level, {}};
+    for (const LatticeNoise& part : parts) other.parts.push_back(part.at_size(size));
+    return other;
+}
+
+void CloudField::Octave::add_row(int y, float factor, float* out, const float* du, const float* dv) const {
+    const float each = parts.size() > 1 ? factor * 0.70710678f : factor;
+    for (const LatticeNoise& part : parts) part.add_row(y, each, out, du, dv);
+}
+
+Plane CloudField::summed(const std::vector<Octave>& octaves, Size size, const Plane& coarser, float factor, const Job& job) {
+    Plane sum(size);
+    for_rows(job, size.height, [&](int first, int last) {
+        std::vector<float> line(static_cast<std::size_t>(size.width) + lattice_padding);
+        for (int y = first; y < last; ++y) {
+            if (coarser.width() > 0)
+                enlarged_row(coarser, y, line.data());
+            else
+                std::fill(line.begin(), line.end(), 0.0f);
+            for (const Octave& octave : octaves) octave.add_row(y, octave.weight * factor, line.data(), nullptr, nullptr);
+            std::copy_n(line.begin(), size.width, sum.row(y));
+        }
+    });
+    return sum;
 }
 
 void CloudField::build(const Job& job) {
@@ -94,27 +169,27 @@ void CloudField::build(const Job& job) {
     while (levels < 8 && size_.width % (2 << levels) == 0 && size_.height % (2 << levels) == 0 &&
            std::min(size_.width, size_.height) >> (levels + 1) >= 16)
         ++levels;
-    for (Octave& octave : octaves_) octave.level = std::min(octave.level, levels);
     int top = 0;
-    for (const Octave& octave : octaves_) top = std::max(top, octave.level);
+    for (Octave& octave : octaves_) octave.level = std::min(octave.level, levels), top = std::max(top, octave.level);
+    auto size_at = [&](int level) { return Size{size_.width >> level, size_.height >> level}; };
+    if (rectified()) {
+        // What is folded has sharp creases; what is enlarged is each octave before it is folded.
+        for (Octave& octave : octaves_) {
+            if (octave.level == 0) continue;
+            std::vector<Octave> here;
+            here.push_back(octave.at_size(size_at(octave.level)));
+            here.front().weight = 1;
+            octave.coarse = summed(here, size_at(octave.level), {}, 1, job);
+            for (int level = octave.level - 1; level > 0; --level)
+                octave.coarse = summed({}, size_at(level), octave.coarse, 1, job);
+        }
+        return;
+    }
     for (int level = top; level > 0; --level) {
-        const Size size{size_.width >> level, size_.height >> level};
         std::vector<Octave> here;
         for (const Octave& octave : octaves_)
-            if (octave.level == level) here.push_back({octave.noise.at_size(size), octave.weight, level});
-        Plane sum(size);
-        for_rows(job, size.height, [&](int first, int last) {
-            std::vector<float> line(static_cast<std::size_t>(size.width) + lattice_padding);
-            for (int y = first; y < last; ++y) {
-                if (coarse_.width() > 0)
-                    enlarged_row(coarse_, y, line.data());
-                else
-                    std::fill(line.begin(), line.end(), 0.0f);
-                for (const Octave& octave : here) octave.noise.add_row(y, octave.weight * scale_, line.data());
-                std::copy_n(line.begin(), size.width, sum.row(y));
-            }
-        });
-        coarse_ = std::move(sum);
+            if (octave.level == level) here.push_back(octave.at_size(size_at(level)));
+        coarse_ = summed(here, size_at(level), coarse_, scale_, job);
     }
 }
 
@@ -124,15 +199,15 @@ void CloudField::row(int y, float* out) const {
     if (coarse_.width() == 0) return row(y, out, nullptr, nullptr);
     enlarged_row(coarse_, y, out);
     for (const Octave& octave : octaves_)
-        if (octave.level == 0) octave.noise.add_row(y, octave.weight * scale_, out);
+        if (octave.level == 0) octave.add_row(y, octave.weight * scale_, out, nullptr, nullptr);
     fold(out);
 }
 
 void CloudField::row(int y, float* out, const float* du, const float* dv) const {
     const auto padded = static_cast<std::size_t>(padded_width());
     std::fill_n(out, padded, 0.0f);
-    if (form_ == CloudForm::billowed || form_ == CloudForm::ridged) return rectified_row(y, out, du, dv);
-    for (const Octave& octave : octaves_) octave.noise.add_row(y, octave.weight * scale_, out, du, dv);
+    if (rectified()) return rectified_row(y, out, du, dv);
+    for (const Octave& octave : octaves_) octave.add_row(y, octave.weight * scale_, out, du, dv);
     fold(out);
 }
 
@@ -150,26 +225,24 @@ void CloudField::rectified_row(int y, float* out, const float* du, const float* 
     std::vector<float> band(padded), ridge(ridged ? padded : 0, 1.0f);
     float mean = 0;
     for (const Octave& octave : octaves_) {
-        std::fill(band.begin(), band.end(), 0.0f);
-        octave.noise.add_row(y, 1, band.data(), du, dv);
+        if (!du && octave.coarse.width() > 0) {
+            enlarged_row(octave.coarse, y, band.data());
+        } else {
+            std::fill(band.begin(), band.end(), 0.0f);
+            octave.add_row(y, 1, band.data(), du, dv);
+        }
         const float weight = octave.weight * scale_;
         mean += weight;
-        for (std::size_t x = 0; x < padded; ++x) {
-            if (!ridged) {
-                out[x] += weight * std::abs(band[x]);
-                continue;
-            }
-            // Each octave's ridges grow only where the one before has ridges.
-            const float signal = 1.0f - std::min(1.0f, 1.6f * std::abs(band[x]));
-            const float sharp = signal * signal * ridge[x];
-            ridge[x] = std::min(1.0f, 2.0f * sharp);
-            out[x] += weight * sharp;
-        }
+        if (ridged)
+            add_ridges(band.data(), weight, size_.width, ridge.data(), out);
+        else
+            add_billows(band.data(), weight, size_.width, out);
     }
     const float centre = mean * deviation_ * rectified_mean;
     // Measured: the ridged sum has its mean near 0.51 of the weights and a deviation near 0.22 of them.
-    for (std::size_t x = 0; x < padded; ++x)
-        out[x] = ridged ? (out[x] / mean - 0.51f) / 0.22f : (out[x] - centre) / rectified_deviation;
+    const float factor = ridged ? 1 / (0.22f * mean) : 1 / rectified_deviation,
+                less = ridged ? 0.51f / 0.22f : centre / rectified_deviation;
+    for (int x = 0; x < size_.width; ++x) out[x] = out[x] * factor - less;
 }
 
 }  // namespace loom

@@ -47,10 +47,16 @@ public:
 
 private:
     struct Octave {
-        LatticeNoise noise;
+        std::vector<LatticeNoise> parts;  ///< one lattice, or two of half the power each
         float weight;
-        int level;  ///< how often the picture may be halved before this octave's cells get too small
+        int level;     ///< how often the picture may be halved before this octave's cells get too small
+        Plane coarse;  ///< the octave at half the size, for forms that fold each octave by itself; may be empty
+
+        Octave at_size(Size size) const;
+        void add_row(int y, float factor, float* out, const float* du, const float* dv) const;
     };
+    static Plane summed(const std::vector<Octave>& octaves, Size size, const Plane& coarser, float factor, const Job& job);
+    bool rectified() const { return form_ == CloudForm::billowed || form_ == CloudForm::ridged; }
     void build(const Job& job);
     void fold(float* out) const;
     void rectified_row(int y, float* out, const float* du, const float* dv) const;

@@ -4,9 +4,11 @@
 
 #include <algorithm>
 #include <cctype>
+#include <cmath>
 #include <set>
 
 #include "core/catalogue/description.h"
+#include "core/recipe/common_fields.h"
 
 namespace loom {
 
@@ -32,33 +34,6 @@ Recipe step_changed(Recipe recipe, std::string_view strand, std::string_view ste
 }
 
 int clamped(int index, std::size_t count) { return std::clamp(index, 0, static_cast<int>(count)); }
-
-/// The fields that every step has, as values.
-std::optional<Value> common_value(const Step& step, std::string_view field) {
-    if (field == "amount") return Value(step.amount);
-    if (field == "on") return Value(step.on);
-    if (field == "seed") return Value(static_cast<double>(step.seed));
-    if (field == "where") return Value(step.where);
-    return std::nullopt;
-}
-
-void set_common(Step& step, std::string_view field, const Value& value) {
-    if (field == "amount") step.amount = std::get<double>(value);
-    if (field == "on") step.on = std::get<bool>(value);
-    if (field == "seed") step.seed = static_cast<std::uint32_t>(std::get<double>(value));
-    if (field == "where") step.where = std::get<std::string>(value);
-}
-
-std::optional<std::string> common_refuses(std::string_view field, const Value& value) {
-    const double* number = std::get_if<double>(&value);
-    if (field == "amount" && (!number || !(*number >= 0 && *number <= 100))) return "must be a number from 0 to 100";
-    if (field == "seed" &&
-        (!number || !(*number >= 0 && *number <= 4294967295.0) || *number != static_cast<std::uint32_t>(*number)))
-        return "must be a whole number from 0 to 4294967295";
-    if (field == "on" && !std::holds_alternative<bool>(value)) return "must be true or false";
-    if (field == "where" && !std::holds_alternative<std::string>(value)) return "must be the id of a strand";
-    return std::nullopt;
-}
 
 }  // namespace
 
@@ -213,10 +188,7 @@ Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view ste
 
 Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
     return step_changed(std::move(recipe), at.strand, at.step, [&](Step& s) {
-        if (common_value(s, at.parameter)) {
-            set_common(s, at.parameter, value);
-            return;
-        }
+        if (const CommonField* common = find_common_field(at.parameter)) return common->set(s, value);
         const StepDescription* description = find_step(s.kind);
         if (const auto input = input_at(s, at.parameter)) {
             const auto& id = description->parameter_of(Kind::inputs)->id;
@@ -228,10 +200,7 @@ Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
         }
         const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
         if (!parameter) return;
-        if (value == parameter->fallback)
-            s.set.erase(at.parameter);
-        else
-            s.set[at.parameter] = value;
+        set_parameter(*description, s.set, *parameter, value);
     });
 }
 
@@ -250,10 +219,18 @@ std::optional<Input> input_at(const Step& step, std::string_view parameter) {
     return std::nullopt;
 }
 
+const Parameter* parameter_at(const Recipe& recipe, const Address& at) {
+    const Step* step = recipe.step(at);
+    if (!step) return nullptr;
+    if (const CommonField* common = find_common_field(at.parameter)) return &common->parameter;
+    const StepDescription* description = find_step(step->kind);
+    return description ? description->parameter(at.parameter) : nullptr;
+}
+
 std::optional<Value> value_at(const Recipe& recipe, const Address& at) {
     const Step* step = recipe.step(at);
     if (!step) return std::nullopt;
-    if (auto common = common_value(*step, at.parameter)) return common;
+    if (const CommonField* common = find_common_field(at.parameter)) return common->get(*step);
     if (const auto input = input_at(*step, at.parameter)) return Value(input->value);
     const StepDescription* description = find_step(step->kind);
     const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
@@ -266,7 +243,7 @@ std::optional<std::string> refuses(const Recipe& recipe, const Address& at, cons
     if (!strand) return "there is no strand '" + at.strand + "'";
     const Step* step = strand->step(at.step);
     if (!step) return "strand '" + at.strand + "' has no step '" + at.step + "'";
-    if (common_value(*step, at.parameter)) return common_refuses(at.parameter, value);
+    if (const CommonField* common = find_common_field(at.parameter)) return refuses(common->parameter, value);
     if (const auto input = input_at(*step, at.parameter)) {
         const auto* number = std::get_if<double>(&value);
         if (number && *number >= input->min && *number <= input->max) return std::nullopt;
@@ -285,11 +262,8 @@ Recipe with_dial(Recipe recipe, std::string_view dial, double value) {
         const Dial moved = recipe.dials[k];
         for (const Drive& drive : moved.drives) {
             Value driven = drive.from + (drive.to - drive.from) * value / 100;
-            const Step* step = recipe.step(drive.at);
-            const StepDescription* description = step ? find_step(step->kind) : nullptr;
-            const Parameter* parameter = description ? description->parameter(drive.at.parameter) : nullptr;
-            if (parameter && parameter->kind == Kind::count)
-                driven = static_cast<double>(static_cast<long>(std::get<double>(driven) + 0.5));
+            const Parameter* parameter = parameter_at(recipe, drive.at);
+            if (parameter && parameter->kind == Kind::count) driven = std::round(std::get<double>(driven));
             if (!refuses(recipe, drive.at, driven)) recipe = with_value(std::move(recipe), drive.at, driven);
         }
     }

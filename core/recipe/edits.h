@@ -12,6 +12,8 @@
 
 namespace loom {
 
+struct Parameter;
+
 /// A place in a chain; `index` counts from 0 and may be one past the end.
 struct Slot {
     std::string strand;
@@ -58,6 +60,9 @@ Recipe with_value(Recipe recipe, const Address& at, const Value& value);
 Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step);
 /// The input that "inputs.NAME" means: one of the named numbers of the step's parameter of that kind.
 std::optional<Input> input_at(const Step& step, std::string_view parameter);
+/// What describes the value at `at`, be it a field that every step has or a parameter; null for inputs of formulas, for steps
+/// that are not known and for places that are not there.
+const Parameter* parameter_at(const Recipe& recipe, const Address& at);
 /// The value that `at` has now; nothing if there is no such place.
 std::optional<Value> value_at(const Recipe& recipe, const Address& at);
 /// Why `at` cannot take `value`, as a sentence; nothing if it can.

@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/catalogue/description.h"
+#include "core/recipe/common_fields.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/json.h"
 #include "core/recipe/json_reader.h"
@@ -24,13 +25,32 @@ void read_set(Reader& reader, const StepDescription& description, const json& no
             reader.warn(here, "step '" + step.kind + "' has no parameter " + in_quotes(key) + ", kept as it is");
             unknown[key] = value;
         } else if (auto read = reader.value(*parameter, value, here); read && *read != parameter->fallback) {
-            step.set[key] = *read;
+            step.set[std::string(parameter->id)] = *read;
         }
     }
     if (unknown.empty()) return;
     json rest = step.unknown.empty() ? json::object() : json::parse(step.unknown);
     rest["set"] = unknown;
     step.unknown = rest.dump();
+}
+
+ToneGate read_gate(Reader& reader, const json& node, const std::string& pointer) {
+    ToneGate gate;
+    const auto found = node.find("gate");
+    const std::string here = at(pointer, "gate");
+    if (found == node.end() || !reader.object(*found, here)) return gate;
+    const std::string word = reader.text(*found, "of", here, "");
+    if (const auto of = find_gate(word); of && *of != ToneGate::Of::nothing)
+        gate.of = *of;
+    else
+        reader.fault(at(here, "of"), "must be \"own\" or \"beneath\"");
+    gate.from = reader.number(*found, "from", here, gate.from, 0, 1);
+    gate.to = reader.number(*found, "to", here, gate.to, 0, 1);
+    gate.softness = reader.number(*found, "softness", here, gate.softness, 0, 1);
+    for (const auto& [key, value] : found->items())
+        if (key != "of" && key != "from" && key != "to" && key != "softness")
+            reader.warn(at(here, key), "unknown field, left out");
+    return gate;
 }
 
 Step read_step(Reader& reader, const json& node, const std::string& pointer) {
@@ -40,6 +60,7 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
     step.on = reader.flag(node, "on", pointer, true);
     step.amount = reader.number(node, "amount", pointer, 100, 0, 100);
     step.where = reader.text(node, "where", pointer, "");
+    step.gate = read_gate(reader, node, pointer);
     step.seed = static_cast<std::uint32_t>(reader.number(node, "seed", pointer, 0, 0, 4294967295.0, true));
     step.name = reader.text(node, "name", pointer, "");
     const StepDescription* description = find_step(step.kind);
@@ -47,10 +68,10 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
         reader.fault(at(pointer, "step"), "the step's word is missing");
     } else if (!description) {
         reader.warn(at(pointer, "step"), "unknown step " + in_quotes(step.kind) + ", kept and passed over");
-        step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "seed", "name"}, false);
+        step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name"}, false);
         return step;
     }
-    step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "seed", "name", "set"});
+    step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name", "set"});
     const auto set = node.find("set");
     if (description && set != node.end() && reader.object(*set, at(pointer, "set")))
         read_set(reader, *description, *set, at(pointer, "set"), step);
@@ -63,8 +84,10 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     join.blend = reader.blend(node, pointer);
     join.amount = reader.number(node, "amount", pointer, 100, 0, 100);
     join.within = reader.flag(node, "within", pointer, false);
+    join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
-        if (key != "blend" && key != "amount" && key != "within") reader.warn(at(pointer, key), "unknown field, left out");
+        if (key != "blend" && key != "amount" && key != "within" && key != "gate")
+            reader.warn(at(pointer, key), "unknown field, left out");
     return join;
 }
 
@@ -184,14 +207,14 @@ void read_colourways(Reader& reader, const json& root, Recipe& recipe) {
                 if (!address) continue;
                 const Step* step = recipe.step(*address);
                 const StepDescription* description = find_step(step->kind);
-                const Parameter* parameter = description ? description->parameter(address->parameter) : nullptr;
                 std::optional<Value> value;
-                if (parameter) {
+                if (const Parameter* parameter = parameter_at(recipe, *address)) {
                     value = reader.value(*parameter, node, there);
                 } else {
                     if (node.is_boolean()) value = Value(node.get<bool>());
                     if (node.is_number()) value = Value(node.get<double>());
                     if (node.is_string()) value = Value(node.get<std::string>());
+                    // An input of a formula, or something of a step that is not known.
                     if (const auto why = refuses(recipe, *address, value ? *value : Value(Stops{})); why && description) {
                         reader.fault(there, *why);
                         value.reset();

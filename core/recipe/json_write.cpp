@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <nlohmann/json.hpp>
 
+#include "core/recipe/common_fields.h"
 #include "core/recipe/json.h"
 
 namespace loom {
@@ -59,6 +60,12 @@ void add_unknown(json& node, const std::string& unknown) {
     if (!unknown.empty()) add_members(node, json::parse(unknown));
 }
 
+void add_gate(json& node, const ToneGate& gate) {
+    if (gate.of == ToneGate::Of::nothing) return;
+    node["gate"] = {
+        {"of", gate_word(gate.of)}, {"from", number(gate.from)}, {"to", number(gate.to)}, {"softness", number(gate.softness)}};
+}
+
 json write(const Step& step) {
     json node = {{"id", step.id}, {"step", step.kind}};
     if (!step.name.empty()) node["name"] = step.name;
@@ -70,6 +77,7 @@ json write(const Step& step) {
     if (step.seed != 0) node["seed"] = step.seed;
     if (step.amount != 100) node["amount"] = number(step.amount);
     if (!step.where.empty()) node["where"] = step.where;
+    add_gate(node, step.gate);
     if (!step.on) node["on"] = false;
     add_unknown(node, step.unknown);
     return node;
@@ -86,6 +94,7 @@ json write(const Strand& strand) {
     for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
     node["join"] = {
         {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
+    add_gate(node["join"], strand.join.gate);
     json routes = json::object();
     for (const auto& [map, route] : strand.routes)
         routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};

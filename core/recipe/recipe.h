@@ -22,12 +22,26 @@
 
 namespace loom {
 
+/// Lets a step or a join work only where a tone lies between two soft shoulders.
+struct ToneGate {
+    enum class Of {
+        nothing,  ///< no gate
+        own,      ///< tones of what comes in; for a join, of the strand itself
+        beneath,  ///< tones of what the strands to the left have joined to
+    };
+    Of of = Of::nothing;
+    double from = 0, to = 1;  ///< tones, 0..1, that are let through whole; at 0 and 1 the end is open
+    double softness = 0.1;    ///< in tones, beyond both ends
+    bool operator==(const ToneGate&) const = default;
+};
+
 struct Step {
     std::string id;    ///< unique within its strand
     std::string kind;  ///< id of the step in the catalogue, or an unknown word that is kept
     bool on = true;
     double amount = 100;  ///< 0..100 %: mix with what came in
     std::string where;    ///< strand whose grey is a local mask, or ""
+    ToneGate gate = {};
     std::uint32_t seed = 0;
     std::string name;     ///< a name of its own, or "" for the step's title
     Values set;           ///< only what differs from the default
@@ -39,6 +53,7 @@ struct Join {
     Blend blend = Blend::normal;
     double amount = 100;  ///< 0..100 %
     bool within = false;  ///< only where the strand to the left shows
+    ToneGate gate = {};
     bool operator==(const Join&) const = default;
 };
 
@@ -76,7 +91,7 @@ struct Strand {
 };
 using StrandRef = std::shared_ptr<const Strand>;
 
-/// "STRAND/STEP.PARAM"; PARAM may also be one of the fields every step has: amount, on, seed, where.
+/// "STRAND/STEP.PARAM"; PARAM may also be one of the fields every step has (core/recipe/common_fields.h).
 struct Address {
     std::string strand, step, parameter;
     bool operator==(const Address&) const = default;

@@ -113,6 +113,43 @@ Bundle mixed(const Bundle& before, const Bundle& after, float amount, const Plan
     return result;
 }
 
+namespace {
+
+/// From 0 at `low` to 1 at `high`, with level ends; a step where both are the same.
+float shoulder(float low, float high, float value) {
+    if (value >= high) return 1;
+    if (value <= low) return 0;
+    const float t = (value - low) / (high - low);
+    return t * t * (3 - 2 * t);
+}
+
+}  // namespace
+
+Plane gated(const Plane& tone, const ToneGate& gate, const PlaneRef& also, const Job& job) {
+    const auto from = static_cast<float>(gate.from), to = static_cast<float>(gate.to), soft = static_cast<float>(gate.softness);
+    const bool open_below = gate.from <= 0, open_above = gate.to >= 1;
+    Plane out(tone.size());
+    for_rows(job, tone.size().height, [&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < tone.size().width; ++x) {
+                const float t = tone.row(y)[x];
+                float share = open_below ? 1 : shoulder(from - soft, from, t);
+                if (!open_above) share *= shoulder(-to - soft, -to, -t);
+                out.row(y)[x] = also ? share * std::clamp(also->row(y)[x], 0.0f, 1.0f) : share;
+            }
+    });
+    return out;
+}
+
+Plane product(const Plane& a, const Plane& b, const Job& job) {
+    Plane out(a.size());
+    for_rows(job, a.size().height, [&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < a.size().width; ++x) out.row(y)[x] = a.row(y)[x] * b.row(y)[x];
+    });
+    return out;
+}
+
 Bundle cut(const Bundle& picture, const Plane& mask, const Job& job) {
     const Size size = picture.size();
     auto times = [&](const Plane* plane) {

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/catalogue/description.h"
+#include "core/recipe/recipe.h"
 
 namespace loom {
 
@@ -24,6 +25,10 @@ Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::
 
 /// before + (after - before) * amount * where; `where` may be null. Named planes are taken from `after`, else `before`.
 Bundle mixed(const Bundle& before, const Bundle& after, float amount, const PlaneRef& where, const Job& job);
+
+/// 1 where `tone` lies within the gate, fading to 0 over its softness; times `also` (clamped to 0..1), which may be null.
+Plane gated(const Plane& tone, const ToneGate& gate, const PlaneRef& also, const Job& job);
+Plane product(const Plane& a, const Plane& b, const Job& job);
 
 /// The picture where `mask` is white; grey values between 0 and 1 cut in part.
 Bundle cut(const Bundle& picture, const Plane& mask, const Job& job);

@@ -3,6 +3,7 @@
 #include "core/render/planner.h"
 
 #include <algorithm>
+#include <iterator>
 
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
@@ -11,6 +12,8 @@
 namespace loom {
 
 namespace {
+
+constexpr int greatest_enlarged = 32768;  ///< pixels on a side
 
 /// Adds a value to a key. Every kind of value has its own overload: a new one that has none does not compile.
 struct AddTo {
@@ -43,8 +46,9 @@ Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), 
 
 }  // namespace
 
-Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth)
-    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()), pictures_(pictures), depth_(depth) {
+Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth,
+                 int enlarged)
+    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()), pictures_(pictures), depth_(depth), enlarged_(enlarged) {
     plan_.size = size;
     collect_reads();
     for (const Wanted& each : wanted) {
@@ -123,6 +127,7 @@ Key Planner::step_key(const Step& step, const StepDescription& description) cons
     }
     for (std::string_view plane : description.planes)
         if (reads_.contains(plane)) key.add(plane);
+    if (description.blends) key.add("light").add(static_cast<std::uint64_t>(recipe_.linear_light));
     if (description.follows_lamp && description.follows_lamp(step.set))
         key.add(recipe_.lamp.direction).add(recipe_.lamp.elevation);
     return key;
@@ -178,12 +183,14 @@ int Planner::chain_node(int strand, ChainKind kind, int input) {
         if (!description) warn(label + " is unknown to this version and passed over");
         if (step.on && description) {
             if (description->per_pixel && current != nothing) {
+                // A gate looks at what comes in, which has to exist by itself then.
+                if (step.gate.of == ToneGate::Of::own) flush();
                 run.push_back(&step);
                 // What somebody looks at has to exist by itself.
                 if (wants_step(strand, step)) flush();
             } else if (description->family == Family::make || current != nothing || !run.empty()) {
                 flush();
-                current = step_node(strand, step, *description, current);
+                current = step_node(strand, kind, step, *description, current);
             } else {
                 warn(label + " has nothing to work on: the first step has to make something");
             }
@@ -213,8 +220,7 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
         part.seed = step_seed(*step);
         part.amount = static_cast<float>(step->amount / 100);
         node.key.add(step_key(*step, description)).add(step->amount);
-        if (!step->where.empty()) {
-            const int where = other_strand(step->where, strand_at(strand).name + ", " + step_title(*step));
+        if (const int where = where_node(strand, *step, input); where != nothing) {
             part.where_input = static_cast<int>(node.inputs.size());
             node.inputs.push_back(where);
             node.key.add("where").add(key_of(where));
@@ -229,7 +235,7 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
     return add(std::move(node));
 }
 
-int Planner::step_node(int strand, const Step& step, const StepDescription& description, int input) {
+int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input) {
     const std::string label = strand_at(strand).name + ", " + step_title(step);
     const bool makes = description.family == Family::make;
     Node node;
@@ -237,8 +243,11 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
     const Shape in = makes ? Shape{0, false} : shape_of(input);
     std::vector<std::pair<std::string, int>> others;  // name, input
     if (!makes) {
-        node.inputs.push_back(input);
-        node.key.add(key_of(input));
+        const int times = description.enlarges ? description.enlarges(step.set) : 1;
+        const int enlarged = times > 1 ? enlarged_input(strand, kind, step, times) : nothing;
+        const int from = enlarged == nothing ? input : enlarged;
+        node.inputs.push_back(from);
+        node.key.add(key_of(from));
     }
     for (const Parameter& p : description.parameters) {
         const bool reads = p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe;
@@ -267,10 +276,10 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
     node.cost = makes ? 2 : 4;
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
-                others = std::move(others), reads = reads_,
-                lamp = recipe_.lamp](const std::vector<const Bundle*>& inputs, const Job& job) {
+                others = std::move(others), reads = reads_, lamp = recipe_.lamp,
+                linear = recipe_.linear_light](const std::vector<const Bundle*>& inputs, const Job& job) {
         StepContext context;
-        context.wanted = &reads;
+        context.wanted = &reads, context.linear_light = linear;
         context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
         context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
         context.input = makes ? nullptr : inputs.front();
@@ -278,9 +287,47 @@ int Planner::step_node(int strand, const Step& step, const StepDescription& desc
         return description.run(values, context);
     };
     const int after = add(std::move(node));
-    const bool whole = step.amount == 100 && step.where.empty();
+    const bool whole = step.amount == 100 && step.where.empty() && step.gate.of == ToneGate::Of::nothing;
     if (whole || input == nothing) return after;
     return mix_node(strand, step, input, after);
+}
+
+int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int times) {
+    constexpr int most_enlarged = 2;
+    const Chain* chain = &strand_at(strand).chain(kind);
+    auto at = std::find_if(chain->begin(), chain->end(), [&](const Step& each) { return each.id == step.id; });
+    // A mask begins with the strand's picture. What an edge chain begins with has no name.
+    if (at == chain->begin() && kind == ChainKind::mask) chain = &strand_at(strand).steps, at = chain->end();
+    const Size size{plan_.size.width * times, plan_.size.height * times};
+    if (at == chain->begin() || enlarged_ >= most_enlarged || std::max(size.width, size.height) > greatest_enlarged)
+        return nothing;
+    const Wanted before{Wanted::What::step, strand_at(strand).id, std::prev(at)->id, Map::height};
+    return take_over(Planner(recipe_, size, {before}, pictures_, depth_, enlarged_ + 1).finish());
+}
+
+int Planner::where_node(int strand, const Step& step, int input) {
+    const std::string label = strand_at(strand).name + ", " + step_title(step);
+    const int also = step.where.empty() ? nothing : other_strand(step.where, label);
+    if (step.gate.of == ToneGate::Of::nothing) return also;
+    const int beneath = step.gate.of == ToneGate::Of::beneath ? cloth_node(strand) : input;
+    return gate_node(step.gate, beneath == nothing ? empty_node() : beneath, also, label + " gate");
+}
+
+int Planner::gate_node(const ToneGate& gate, int source, int also, const std::string& label) {
+    Node node;
+    node.key.add("gate").add(gate.from).add(gate.to).add(gate.softness).add(key_of(source));
+    node.inputs = {source};
+    node.shape = {1, false};
+    node.cost = 0.5;
+    node.label = label;
+    if (also != nothing) {
+        node.key.add("also").add(key_of(also));
+        node.inputs.push_back(also);
+    }
+    node.run = [gate](const std::vector<const Bundle*>& inputs, const Job& job) {
+        return Bundle::of(gated(*tone_of(*inputs[0]), gate, inputs.size() > 1 ? covered_tone_of(*inputs[1]) : nullptr, job));
+    };
+    return add(std::move(node));
 }
 
 int Planner::mix_node(int strand, const Step& step, int before, int after) {
@@ -290,8 +337,7 @@ int Planner::mix_node(int strand, const Step& step, int before, int after) {
     node.shape = mixed_shape(shape_of(before), shape_of(after));
     node.cost = 0.5;
     node.label = strand_at(strand).id + "/" + step.id + " amount";
-    if (!step.where.empty()) {
-        const int where = other_strand(step.where, strand_at(strand).name + ", " + step_title(step));
+    if (const int where = where_node(strand, step, before); where != nothing) {
         node.inputs.push_back(where);
         node.key.add("where").add(key_of(where));
     }
@@ -321,14 +367,25 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
     node.label = label + " join";
-    if (join.within && within != nothing) {
+    const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
+    if (kept_within) {
         node.key.add("within").add(key_of(within));
         node.inputs.push_back(within);
     }
+    if (has_gate) {
+        const int gate = gate_node(join.gate, join.gate.of == ToneGate::Of::own ? over : under, nothing, label + " join gate");
+        node.key.add("gate").add(key_of(gate));
+        node.inputs.push_back(gate);
+    }
     BlendSettings settings;
     settings.blend = join.blend, settings.amount = static_cast<float>(join.amount / 100), settings.linear = recipe_.linear_light;
-    node.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return blended(*inputs[0], *inputs[1], settings, inputs.size() > 2 ? inputs[2]->coverage : nullptr, job);
+    node.run = [settings, kept_within, has_gate](const std::vector<const Bundle*>& inputs, const Job& job) {
+        PlaneRef held = kept_within ? inputs[2]->coverage : nullptr;
+        if (has_gate) {
+            const PlaneRef& gate = inputs.back()->colour.front();
+            held = held ? share(product(*held, *gate, job)) : gate;
+        }
+        return blended(*inputs[0], *inputs[1], settings, held, job);
     };
     return add(std::move(node));
 }
@@ -346,7 +403,7 @@ int Planner::cloth_node(int up_to) {
         const int over = strand_node(k);
         if (over == nothing) continue;
         // The first strand lies on nothing: only its amount matters.
-        const bool plain = cloth == nothing && strand.join.amount == 100;
+        const bool plain = cloth == nothing && strand.join.amount == 100 && strand.join.gate.of == ToneGate::Of::nothing;
         const int base = within_base(recipe_, k);
         if (plain) {
             cloth = over;

@@ -12,8 +12,9 @@ namespace loom {
 
 class Planner {
 public:
-    /// `depth` counts the recipes around this one.
-    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth = 0);
+    /// `depth` counts the recipes around this one, `enlarged` the plans that this one makes a larger picture for.
+    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth = 0,
+            int enlarged = 0);
     Plan finish() &&;
 
 private:
@@ -26,7 +27,12 @@ private:
     int cloth_node(int up_to);  ///< strands [0, up_to) joined
     int map_node(Map map);
     int chain_node(int strand, ChainKind kind, int input);
-    int step_node(int strand, const Step& step, const StepDescription& description, int input);
+    int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input);
+    /// What stands before a step, made `times` as large by a plan of its own; `nothing` if it has no name to be asked by.
+    int enlarged_input(int strand, ChainKind kind, const Step& step, int times);
+    /// Where a step works, as grey: another strand's, held within its tone gate; `nothing` if it works everywhere.
+    int where_node(int strand, const Step& step, int input);
+    int gate_node(const ToneGate& gate, int source, int also, const std::string& label);
     int mix_node(int strand, const Step& step, int before, int after);
     int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
     int masked(int strand, int picture, int mask);
@@ -54,6 +60,7 @@ private:
     std::unordered_map<Key, int, KeyHash> known_;
     const PictureReader* pictures_;
     int depth_;
+    int enlarged_;
     /// Named planes that some step, route or wanted map of this recipe reads; others are not made.
     std::set<std::string, std::less<>> reads_;
     std::map<int, int> strands_, cloths_;

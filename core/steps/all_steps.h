@@ -64,6 +64,7 @@
     STEP(contrast)            \
     STEP(gradientmap)         \
     STEP(invert)              \
+    STEP(inlay)               \
     STEP(closeseams)          \
     STEP(evenout)
 

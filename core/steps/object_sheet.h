@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <iterator>
 #include <optional>
 #include <vector>
 
@@ -26,6 +27,13 @@ inline float object_draw(std::uint64_t seed, std::uint32_t id, int which) {
     return unit_float(mix64(mix64(seed, 0x6f626a65 + id), static_cast<std::uint64_t>(which)));
 }
 
+/// Planes of steps whose objects are tilted planes: how their height rises to the right and down, in height a design pixel.
+inline std::vector<std::string_view> tilted_step_planes() {
+    std::vector<std::string_view> planes = object_step_planes();
+    planes.insert(planes.end(), std::begin(objects::tilt), std::end(objects::tilt));
+    return planes;
+}
+
 class ObjectSheet {
 public:
     /// Planes begin at 0, the picture at `ground`. Where every pixel of picture and height is written anyway, `blank` leaves them
@@ -40,6 +48,7 @@ public:
         if (context.wants(height_plane)) height_ = blank ? Plane(size_) : Plane(size_, 0.0f);
         id_ = want(objects::id), u_ = want(objects::u), v_ = want(objects::v);
         for (std::size_t k = 0; k < 3; ++k) lots_[k] = want(objects::random[k]);
+        for (std::size_t k = 0; k < 2; ++k) tilt_[k] = want(objects::tilt[k]);
         owned_ = id_ || u_ || v_ || lots_[0] || lots_[1] || lots_[2];
     }
 
@@ -61,6 +70,12 @@ public:
             if (lots_[k]) lots_[k]->row(y)[x] = object_draw(seed_, id, static_cast<int>(k));
     }
 
+    /// Notes how the object that owns a pixel rises there.
+    void lean(int x, int y, float right, float down) {
+        if (tilt_[0]) tilt_[0]->row(y)[x] = right;
+        if (tilt_[1]) tilt_[1]->row(y)[x] = down;
+    }
+
     Bundle finish() {
         Bundle bundle;
         for (Plane& plane : colour_) bundle.colour.push_back(share(std::move(plane)));
@@ -70,6 +85,7 @@ public:
         };
         name(height_plane, height_), name(objects::id, id_), name(objects::u, u_), name(objects::v, v_);
         for (std::size_t k = 0; k < 3; ++k) name(objects::random[k], lots_[k]);
+        for (std::size_t k = 0; k < 2; ++k) name(objects::tilt[k], tilt_[k]);
         return bundle;
     }
 
@@ -80,6 +96,7 @@ private:
     std::vector<Plane> colour_;
     std::optional<Plane> cover_, height_, id_, u_, v_;
     std::array<std::optional<Plane>, 3> lots_;
+    std::array<std::optional<Plane>, 2> tilt_;
 };
 
 /// Where an object may draw, in pixels; it may reach beyond the tile.

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/hash.h"
+#include "core/steps/ramp_kernel.h"
 
 namespace loom {
 
@@ -77,6 +78,11 @@ Ramp::Entry Ramp::read(float place) const {
 Colour Ramp::colour(float place) const {
     const Entry entry = read(place);
     return {entry.red, entry.green, entry.blue};
+}
+
+void Ramp::colours(const float* places, int count, float* red, float* green, float* blue, float* grain) const {
+    static_assert(sizeof(Entry) == 4 * sizeof(float));
+    read_ramp(&table_.front().red, steps, places, count, red, green, blue, grain);
 }
 
 float Ramp::grain(float place) const { return read(place).grain; }

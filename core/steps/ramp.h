@@ -26,6 +26,8 @@ public:
 
     /// `place` is clamped to 0..1.
     Colour colour(float place) const;
+    /// Many places at once; `grain` may be null.
+    void colours(const float* places, int count, float* red, float* green, float* blue, float* grain) const;
     /// Grain as a share, 0..1.
     float grain(float place) const;
     bool has_grain() const { return has_grain_; }

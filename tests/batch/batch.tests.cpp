@@ -377,6 +377,29 @@ TEST_CASE("files that a step keeps are given by their paths, and formulas by the
     CHECK_THAT(checked.err, Catch::Contains("/strands/0/steps/0/set/expression") && Catch::Contains("no function 'wobble'"));
 }
 
+TEST_CASE("inputs of a formula are reached by --set, dials and colourways", "[batch][sources]") {
+    const TemporaryFolder folder;
+    REQUIRE(
+        write_file(folder.path("r.json"), json_of(R"({'format': 'keen-loom/1', 'name': 'r', 'tile': {'width': 16, 'height': 16},
+        'strands': [{'id': 'a', 'steps': [{'id': 's1', 'step': 'formula', 'set': {'expression': 'k + 0 * u'}}]}],
+        'dials': [{'name': 'Level', 'drives': [{'at': 'a/s1.inputs.k', 'from': 0, 'to': 1}]}],
+        'colourways': [{'name': 'Dark', 'set': {'a/s1.inputs.k': 0.2}}]})")));
+    CHECK(batch("check " + folder.path("r.json")).code == 0);
+    const std::pair<const char*, double> calls[] = {
+        {"", 0.5}, {" --set a/s1.inputs.k=0.8", 0.8}, {" --dial Level=30", 0.3}, {" --colourway Dark", 0.2}};
+    for (const auto& [options, tone] : calls) {
+        INFO(options);
+        const Ran ran = batch("render " + folder.path("r.json") + " -o " + folder.path("out") + options);
+        INFO(ran.err);
+        REQUIRE(ran.code == 0);
+        CHECK(read_picture(folder.path("out/r-colour.png"))->channel(0).at(3, 3) == Approx(tone).margin(0.003));
+    }
+    check_refused(batch("render " + folder.path("r.json") + " -o " + folder.path("out") + " --set a/s1.inputs.k=2"), 2,
+                  "from 0 to 1");
+    check_refused(batch("render " + folder.path("r.json") + " -o " + folder.path("out") + " --set a/s1.inputs.z=1"), 2,
+                  "inputs.z");
+}
+
 TEST_CASE("a draft is given by its rows or as a WIF file; a damaged one is refused", "[batch][wif]") {
     const TemporaryFolder folder;
     const std::string good = folder.path("plain.wif"), bad = folder.path("bad.wif"), out = folder.path("out.png");

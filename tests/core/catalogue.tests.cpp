@@ -117,7 +117,7 @@ TEST_CASE("values survive being shown as text on the command line", "[catalogue]
     REQUIRE(read);
     CHECK(std::get<Stops>(*read)[1].grain == 25);
     for (const char* wrong : {"0", "0 black", "0 #000000 1 2", "x #000000"}) CHECK_FALSE(parse_value(*stops, wrong));
-    CHECK_FALSE(parse_value(*find_step("static")->parameter("amount"), "1e999"));
+    CHECK_FALSE(parse_value(*find_step("static")->parameter("strength"), "1e999"));
 }
 
 TEST_CASE("every step gives the same bytes at 1, 2 and 5 threads", "[catalogue][threads]") {
@@ -191,7 +191,7 @@ TEST_CASE("every step looks the same at twice the size", "[catalogue][scale]") {
         for (const Values& values : variants(step)) {
             INFO(words(step, values));
             Recipe recipe =
-                recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 3}})}, 256);
+                recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 5}})}, 256);
             Strand strand = *recipe.strands[0];
             if (step.family == Family::make) strand.steps.clear();
             Step made;

@@ -19,7 +19,7 @@ const char* const small = R"({
   "format": "keen-loom/1", "name": "Test", "seed": 7, "tile": {"width": 64, "height": 32, "wide-cm": 4.5}, "light": "linear",
   "strands": [
     {"id": "a", "name": "First", "on": true,
-     "steps": [{"id": "s1", "step": "static", "set": {"spread": "even", "amount": 40, "grain-x": 2}, "seed": 5},
+     "steps": [{"id": "s1", "step": "static", "set": {"spread": "even", "strength": 40, "grain-x": 2}, "seed": 5},
                {"id": "s2", "step": "levels", "set": {"in-black": 0.25}, "amount": 60, "where": "b", "on": false, "name": "Tight"}],
      "mask": [{"id": "m1", "step": "clouds"}], "edge": [{"id": "e1", "step": "invert"}],
      "join": {"blend": "soft-light", "amount": 82, "within": true},
@@ -101,8 +101,8 @@ TEST_CASE("the samples round trip and have no findings", "[recipe][json][samples
 }
 
 TEST_CASE("a default is not written, whoever set it", "[recipe][json]") {
-    const Recipe r = read_recipe(changed("/strands/0/steps/0/set/amount", "60")).recipe;
-    CHECK_FALSE(r.strands[0]->steps[0].set.contains("amount"));
+    const Recipe r = read_recipe(changed("/strands/0/steps/0/set/strength", "60")).recipe;
+    CHECK_FALSE(r.strands[0]->steps[0].set.contains("strength"));
 }
 
 TEST_CASE("unknown steps, parameters and fields are kept, warned about and written back untouched", "[recipe][json]") {
@@ -150,8 +150,9 @@ TEST_CASE("each kind of fault is named with its place, in one line", "[recipe][j
         {changed("/strands/0/steps/1/id", "\"s1\""), "/strands/0/steps/1/id: the strand has another step 's1'"},
         {changed("/strands/0/steps/0/step", "\"\""), "/strands/0/steps/0/step"},
         {changed("/strands/0/steps/0/amount", "101"), "/strands/0/steps/0/amount: must be a number from 0 to 100"},
-        {changed("/strands/0/steps/0/set/amount", "900"), "/strands/0/steps/0/set/amount: amount must be a number from 0 to 400"},
-        {changed("/strands/0/steps/0/set/amount", "\"much\""), "/strands/0/steps/0/set/amount: amount must be a number"},
+        {changed("/strands/0/steps/0/set/strength", "900"),
+         "/strands/0/steps/0/set/strength: strength must be a number from 0 to 400"},
+        {changed("/strands/0/steps/0/set/strength", "\"much\""), "/strands/0/steps/0/set/strength: strength must be a number"},
         {changed("/strands/0/steps/0/set/spread", "\"odd\""),
          "/strands/0/steps/0/set/spread: spread must be one of even, gaussian, sparse"},
         {changed("/strands/0/mask/0/set", "{\"octaves\": 2.5}"), "/strands/0/mask/0/set/octaves: octaves must be a whole number"},

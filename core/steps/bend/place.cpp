@@ -20,9 +20,16 @@ struct Settings {
     double x = 0, y = 0;
     Mirror mirror = Mirror::none;
     bool keep = true;
+    bool sharp = true;
 };
 
 constexpr double pi = 3.14159265358979323846;
+
+/// As many times as the picture grows, to what memory bears.
+int enlarges(const Settings& s) {
+    constexpr double greatest = 4;
+    return s.sharp && !s.keep ? static_cast<int>(std::ceil(std::clamp(s.scale / 100, 1.0, greatest))) : 1;
+}
 
 /// From a place of the result to one of the picture, both in tiles; four numbers row by row.
 using Matrix = std::array<double, 4>;
@@ -42,10 +49,11 @@ Matrix matrix_of(const Settings& s, Size tile) {
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
-    const Size size = context.size;
+    // What comes in may be larger than what goes out.
+    const Size size = context.size, own = in.size();
     const Matrix m = matrix_of(s, context.tile);
     // A picture made smaller is read at several places a pixel.
-    const double steep = std::max(std::hypot(m[0], m[2]), std::hypot(m[1], m[3]));
+    const double steep = std::max(std::hypot(m[0], m[2]), std::hypot(m[1], m[3])) * own.width / size.width;
     const int reads = std::clamp(static_cast<int>(std::ceil(steep)), 1, 8);
     struct Source {
         PlaneRef plane;
@@ -67,15 +75,15 @@ Bundle run(const Settings& s, const StepContext& context) {
                         const double v = (y + (j + 0.5) / reads) / size.height - 0.5 - s.y / 100;
                         double px = m[0] * u + m[1] * v + 0.5, py = m[2] * u + m[3] * v + 0.5;
                         px -= std::floor(px), py -= std::floor(py);
-                        const auto at_x = static_cast<float>(px * size.width - 0.5),
-                                   at_y = static_cast<float>(py * size.height - 0.5);
+                        const auto at_x = static_cast<float>(px * own.width - 0.5),
+                                   at_y = static_cast<float>(py * own.height - 0.5);
                         const bool middle = i == reads / 2 && j == reads / 2;
                         const float share = 1.0f / static_cast<float>(reads * reads);
                         if (!sources.empty() && reads > 1) {
                             for (Source& source : sources)
                                 if (!source.whole) source.out.row(y)[x] += share * sample_bilinear(*source.plane, at_x, at_y);
                         } else {
-                            const CubicPlace place(size, at_x, at_y);
+                            const CubicPlace place(own, at_x, at_y);
                             for (Source& source : sources)
                                 if (!source.whole) source.out.row(y)[x] = place.read(*source.plane);
                         }
@@ -114,6 +122,10 @@ StepDescription describe_place() {
         .choice("mirror", "Mirror", &Settings::mirror,
                 {{"none", "None"}, {"across", "Across"}, {"down", "Down"}, {"both", "Both"}},
                 "Swaps left and right, top and bottom, or both.")
+        .toggle("sharp", "Made at its size", &Settings::sharp,
+                "Makes what comes before at the size it is shown at, up to 400 %, so that it stays sharp; this takes its memory. "
+                "Only where the tiling is not kept, as a tile that is kept cannot grow.")
+        .enlarges(enlarges)
         .toggle("keep", "Keep tiling", &Settings::keep, "Snaps scale and turn to what closes at the tile edge.")
         .rounded([](const Settings& s, Size tile) {
             if (!s.keep) return std::string();

@@ -34,9 +34,14 @@ HWY_INLINE VF Turned(VF radians) {
 }
 HWY_INLINE VF Power(VF a, VF b) {
     const F f;
-    const VF safe = hn::Max(a, hn::Set(f, 1e-30f));
+    const VF safe = hn::Max(hn::Abs(a), hn::Set(f, 1e-30f));
     const VF raised = hn::Exp(f, hn::Min(hn::Mul(b, hn::Log(f, safe)), hn::Set(f, 80.0f)));
-    return hn::IfThenElse(hn::And(hn::Le(a, hn::Zero(f)), hn::Gt(b, hn::Zero(f))), hn::Zero(f), raised);
+    // Below 0 only whole powers are numbers: even ones come out above it, odd ones below.
+    const VF half = hn::Mul(b, Half());
+    const auto whole = hn::Eq(hn::Round(b), b), odd = hn::Ne(hn::Round(half), half);
+    const VF below = hn::IfThenElseZero(whole, hn::IfThenElse(odd, hn::Neg(raised), raised));
+    const VF power = hn::IfThenElse(hn::Lt(a, hn::Zero(f)), below, raised);
+    return hn::IfThenElse(hn::And(hn::Eq(a, hn::Zero(f)), hn::Gt(b, hn::Zero(f))), hn::Zero(f), power);
 }
 
 HWY_INLINE VU Scrambled(VU h) {

@@ -46,7 +46,7 @@ constexpr FormulaWord words[] = {
     {"min", Kind::function, "min(a, b)", "The smaller one."},
     {"max", Kind::function, "max(a, b)", "The greater one."},
     {"mod", Kind::function, "mod(a, b)", "What is left of a after taking away whole b; never negative for b above 0."},
-    {"pow", Kind::function, "pow(a, b)", "a to the power b; a below 0 counts as 0. Also written a ^ b."},
+    {"pow", Kind::function, "pow(a, b)", "a to the power b; if a is below 0 and b no whole number, 0. Also written a ^ b."},
     {"sqrt", Kind::function, "sqrt(t)", "Square root; below 0 it is 0."},
     {"exp", Kind::function, "exp(t)", "e to the power t."},
     {"log", Kind::function, "log(t)", "Natural logarithm; t below 1e-30 counts as 1e-30."},

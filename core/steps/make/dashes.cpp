@@ -36,6 +36,7 @@ struct Settings {
 
 constexpr double degree = 3.14159265358979323846 / 180;
 constexpr int field_side = 256;
+constexpr double bend_length = 40;  ///< design pixels up to which strokes bend at their full rate
 
 /// Directions of a strand's lines on a fixed grid, so that strokes are the same at every size.
 class LinesOf {
@@ -83,6 +84,9 @@ public:
                          parts[static_cast<std::size_t>(part)]);
         });
         strokes_ = Strokes::joined(parts);
+        // What lies under so many layers cannot show.
+        constexpr double most_layers = 64;
+        strokes_.keep_last(most_layers * static_cast<double>(context.size.pixels()));
     }
 
     Bundle paint() {
@@ -107,6 +111,8 @@ public:
 private:
     float strokes_scale() const { return static_cast<float>(std::sqrt(context_.scale_x() * context_.scale_y())); }
 
+    double longest() const { return std::max(context_.tile.width, context_.tile.height); }
+
     void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, Strokes& out) const {
         const std::uint64_t lots = mix64(context_.seed, 0x64617368 + k);
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
@@ -115,7 +121,8 @@ private:
                                                                     static_cast<float>(v * 512 - 0.5))))
             return;
         const double bell = std::clamp(static_cast<double>(normal_draw(lots, 3)), -2.5, 2.5);
-        const double length = s_.length * std::exp(s_.length_spread / 100 * bell);
+        // What is longer than the tile would only lie on itself.
+        const double length = std::min(s_.length * std::exp(s_.length_spread / 100 * bell), longest());
         double angle = -s_.direction * degree;
         if (lines) angle = lines->at(u, v, angle);
         angle += s_.direction_spread * degree * static_cast<double>(normal_draw(lots, 4));
@@ -123,18 +130,24 @@ private:
         stroke.tone = static_cast<float>(0.5 + s_.spread / 100 * (lot(5) - 0.5));
         if (s_.combine == Combine::lighter) stroke.tone = static_cast<float>(1 - s_.spread / 100 * lot(5));
         if (s_.combine == Combine::darker) stroke.tone = static_cast<float>(s_.spread / 100 * lot(5));
-        stroke.half_width = static_cast<float>(0.5 * s_.width * strokes_scale() *
-                                               std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)));
+        // No wider than long, nor than half the tile.
+        const double width = std::min(
+            {s_.width * std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)), length, longest() / 2});
+        stroke.half_width = static_cast<float>(0.5 * width * strokes_scale());
         stroke.taper = static_cast<float>(s_.taper / 100);
         // Curl: a bend of its own and a second, faster wiggle; the net turn is limited, or hairs would close into rings.
-        const double bend = s_.curl / 100 * 0.08 * static_cast<double>(normal_draw(lots, 7)),
+        // Long strokes bend less sharply than short ones, or the bend would add up until every one of them turned to the limit.
+        const double ease = std::pow(std::min(1.0, bend_length / length), 1.5);
+        const double bend = s_.curl / 100 * 0.08 * ease * static_cast<double>(normal_draw(lots, 7)),
                      wiggle = s_.curl / 100 * 0.10 * static_cast<double>(normal_draw(lots, 8)),
                      pace = 6.283185307179586 / (12 + 30 * lot(9)), phase = 6.283185307179586 * lot(10),
                      limit = s_.turn_limit * degree;
         // Strides so short that no joint turns by more than is seen.
         const bool straight = s_.curl <= 0 && !lines;
         const double sharpest = (std::abs(bend) + std::abs(wiggle)) / 0.16, closest = lines ? 0.2 : 0.1;
-        const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length * std::max(sharpest, closest))), 2, 400);
+        // Nor shorter than a quarter of the width, which hides finer bends.
+        const double pace_px = std::max(1 / std::max(sharpest, closest), width / 4);
+        const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / pace_px)), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
         thread_local std::vector<std::pair<double, double>> ends[2];
@@ -176,7 +189,7 @@ private:
             const std::size_t row = static_cast<std::size_t>(y - from) * trace.rows.stride;
             for (int x = span.first; x <= span.last; ++x)
                 if (trace.rows.cover[row + static_cast<std::size_t>(x)] > 0.5f)
-                    sheet.own(x, y, copy.object + 1, trace.rows.place[row + static_cast<std::size_t>(x)], 0.5f);
+                    sheet.own(x, y, stroke.id, trace.rows.place[row + static_cast<std::size_t>(x)], 0.5f);
         }
     }
 
@@ -222,13 +235,15 @@ StepDescription describe_dashes() {
     return Describe<Settings>(std::move(base))
         .count("count", "Count", &Settings::count, {0, 400000, Unit::none, 40000, Scale::root}, "How many are drawn at most.")
         .strand("density", "Density from", &Settings::density, "A strand that says how likely a stroke is where its middle lies.")
-        .number("length", "Length", &Settings::length, {0.5, 4096, Unit::px, 256, Scale::root}, "Middle length.")
+        .number("length", "Length", &Settings::length, {0.5, 4096, Unit::px, 256, Scale::root},
+                "Middle length; none is longer than the tile.")
         .number("length-spread", "Length spread", &Settings::length_spread, {0, 150, Unit::percent, 100},
                 "How much lengths differ.")
         .number("width", "Width", &Settings::width, {0.1, 256, Unit::px, 24, Scale::root},
-                "Width in the middle; what is thinner than a pixel fades instead of breaking up.")
+                "Width in the middle, at most the length; what is thinner than a pixel fades instead of breaking up.")
         .number("taper", "Taper", &Settings::taper, share, "How much both ends thin out.")
-        .number("curl", "Curl", &Settings::curl, {0, 400, Unit::percent, 100}, "How much strokes bend.")
+        .number("curl", "Curl", &Settings::curl, {0, 400, Unit::percent, 100},
+                "How much strokes bend; long ones less sharply than short ones.")
         .number("turn-limit", "Net turn limit", &Settings::turn_limit, {0, 360, Unit::degrees},
                 "How far a stroke may turn from end to end, so that none closes into a ring.")
         .choice("along", "Direction from", &Settings::along, {{"fixed", "Fixed"}, {"strand", "Lines of a strand"}},

@@ -5,98 +5,76 @@
 
 #include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/make/gradient_kernel.h"
 #include "core/steps/ramp.h"
 
 namespace loom {
 
 namespace {
 
-enum class Form { linear, reflected, radial, angular, square };
-enum class Repeat { once, loop, mirror };
-
 struct Settings {
-    Form form = Form::linear;
+    GradientForm form = GradientForm::linear;
     double from_x = 0, from_y = 0, to_x = 0, to_y = 100;
     double turns = 1;
     Stops stops{{0, {0.93f, 0.85f, 0.70f}, 0}, {0.55, {0.76f, 0.56f, 0.36f}, 0}, {1, {0.36f, 0.22f, 0.13f}, 0}};
-    Repeat repeat = Repeat::mirror;
+    GradientRepeat repeat = GradientRepeat::mirror;
     bool close = false;
     Interpolation interpolation = Interpolation::oklab;
 };
 
-constexpr double pi = 3.14159265358979323846;
-
 /// Offset to the nearest copy of a point, both in tiles.
 double nearest(double offset) { return offset - std::round(offset); }
 
-/// Place along the ramp before repeating, for offsets in design pixels.
-class Measure {
-public:
-    Measure(const Settings& s, Size tile) : s_(s), tile_(tile) {
-        dx_ = (s.to_x - s.from_x) / 100 * tile.width;
-        dy_ = (s.to_y - s.from_y) / 100 * tile.height;
-        length_ = std::max(1e-3, std::hypot(dx_, dy_));
-        dx_ /= length_, dy_ /= length_;
-    }
-    double at(double u, double v) const {
-        double x = u - s_.from_x / 100, y = v - s_.from_y / 100;
-        if (s_.form != Form::linear) x = nearest(x), y = nearest(y);
-        x *= tile_.width, y *= tile_.height;
-        const double along = x * dx_ + y * dy_, across = y * dx_ - x * dy_;
-        switch (s_.form) {
-            case Form::linear: return along / length_;
-            case Form::reflected: return std::abs(along) / length_;
-            case Form::radial: return std::hypot(x, y) / length_;
-            case Form::square: return std::max(std::abs(along), std::abs(across)) / length_;
-            case Form::angular: {
-                const double turn = std::atan2(across, along) / (2 * pi);
-                return turn < 0 ? turn + 1 : turn;
-            }
-        }
-        return 0;
-    }
-
-private:
-    const Settings& s_;
-    Size tile_;
-    double dx_, dy_, length_;
-};
-
-double repeated(double t, Repeat repeat, bool around) {
-    if (repeat == Repeat::mirror) {
-        const double phase = t - 2 * std::floor(t / 2);
-        return phase <= 1 ? phase : 2 - phase;
-    }
-    if (repeat == Repeat::loop || around) return t - std::floor(t);
-    return t;
+GradientLine line_of(const Settings& s, const StepContext& context) {
+    const Size size = context.size, tile = context.tile;
+    const double dx = (s.to_x - s.from_x) / 100 * tile.width, dy = (s.to_y - s.from_y) / 100 * tile.height;
+    const double length = std::max(1e-3, std::hypot(dx, dy));
+    GradientLine line{};
+    line.form = s.form, line.repeat = s.repeat;
+    line.first = static_cast<float>(0.5 / size.width - s.from_x / 100), line.step = static_cast<float>(1.0 / size.width);
+    line.width = static_cast<float>(tile.width), line.height = static_cast<float>(tile.height);
+    line.dx = static_cast<float>(dx / length), line.dy = static_cast<float>(dy / length);
+    line.length = static_cast<float>(length), line.turns = static_cast<float>(s.turns);
+    return line;
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
-    const Measure measure(s, context.tile);
+    const GradientLine line = line_of(s, context);
     const Ramp ramp(s.stops, s.interpolation, s.close);
     Plane red(size), green(size), blue(size);
     const GrainField grains = stop_grains(context);
     for_rows(*context.job, size.height, [&](int first, int last) {
-        std::vector<float> noise(static_cast<std::size_t>(size.width));
+        const auto width = static_cast<std::size_t>(size.width);
+        std::vector<float> places(width), noise(width), share(width);
         for (int y = first; y < last; ++y) {
-            if (ramp.has_grain()) grains.row(y, 0, size.width, noise.data());
-            for (int x = 0; x < size.width; ++x) {
-                const double t = measure.at((x + 0.5) / size.width, (y + 0.5) / size.height) * s.turns;
-                const auto place = static_cast<float>(repeated(t, s.repeat, s.form == Form::angular));
-                const Colour colour = ramp.colour(place);
-                const float add = ramp.has_grain() ? noise[static_cast<std::size_t>(x)] * ramp.grain(place) * full_deviation : 0;
-                red.row(y)[x] = colour.red + add;
-                green.row(y)[x] = colour.green + add;
-                blue.row(y)[x] = colour.blue + add;
+            const double down = (y + 0.5) / size.height - s.from_y / 100;
+            GradientLine here = line;
+            here.down = static_cast<float>(s.form == GradientForm::linear ? down : nearest(down));
+            gradient_places(here, size.width, places.data());
+            float* const rows[3] = {red.row(y), green.row(y), blue.row(y)};
+            ramp.colours(places.data(), size.width, rows[0], rows[1], rows[2], ramp.has_grain() ? share.data() : nullptr);
+            if (!ramp.has_grain()) continue;
+            grains.row(y, 0, size.width, noise.data());
+            for (std::size_t x = 0; x < width; ++x) {
+                const float add = noise[x] * share[x] * full_deviation;
+                for (float* row : rows) row[x] += add;
             }
         }
     });
     return Bundle::of(std::move(red), std::move(green), std::move(blue));
 }
 
+/// Points that suit a form: where it begins or has its centre, where it ends, and whether it runs back into itself.
+std::vector<std::pair<std::string_view, Value>> points(double from_x, double from_y, double to_x, double to_y, bool closed) {
+    return {{"from-x", from_x}, {"from-y", from_y}, {"to-x", to_x}, {"to-y", to_y}, {"close", closed}};
+}
+
 std::string notice(const Settings& s) {
-    if (s.form != Form::angular || s.close || s.stops.size() < 2 || s.repeat == Repeat::mirror) return {};
+    if (s.form != GradientForm::angular || s.stops.size() < 2) return {};
+    // All the way round the ramp has to end as it began. Mirrored it does so after an even number of turns.
+    if (s.turns != std::floor(s.turns)) return "Turns that are not whole leave a spoke; choose a whole number.";
+    if (s.close || (s.repeat == GradientRepeat::mirror && s.turns == 2 * std::floor(s.turns / 2))) return {};
     const auto [first, last] =
         std::minmax_element(s.stops.begin(), s.stops.end(), [](const Stop& a, const Stop& b) { return a.place < b.place; });
     if (first->colour == last->colour) return {};
@@ -116,12 +94,12 @@ StepDescription describe_gradient() {
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
         .choice("form", "Form", &Settings::form,
-                {{"linear", "Linear"},
-                 {"reflected", "Reflected"},
-                 {"radial", "Radial"},
-                 {"angular", "Angular"},
-                 {"square", "Square"}},
-                "How the ramp lies on the tile.")
+                {{"linear", "Linear", points(0, 0, 0, 100, false)},
+                 {"reflected", "Reflected", points(50, 50, 50, 100, false)},
+                 {"radial", "Radial", points(50, 50, 50, 100, false)},
+                 {"angular", "Angular", points(50, 50, 100, 50, true)},
+                 {"square", "Square", points(50, 50, 50, 100, false)}},
+                "How the ramp lies on the tile; choosing one puts its points where it begins well.")
         .number("from-x", "From x", &Settings::from_x, share, "Where the ramp begins, or its centre, across the tile.")
         .number("from-y", "From y", &Settings::from_y, share, "Where the ramp begins, or its centre, down the tile.")
         .number("to-x", "To x", &Settings::to_x, share,

@@ -34,6 +34,7 @@ struct Laid {
     float c, s, squeeze;        ///< turn, and height beside width
     float slope_x, slope_y, z;  ///< rise a pixel, and height of the middle in pixels
     float tone;
+    std::uint32_t id;  ///< from 1
     Outline outline;
 };
 
@@ -45,8 +46,13 @@ public:
           scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))),
           strand_(s.motif == Motif::strand ? context.other("strand") : nullptr) {
         if (strand_ && strand_->empty()) strand_ = nullptr;
-        for (const Throw& one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed}))
+        // What is wider than the tile would lie over itself.
+        const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
+        for (Throw one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed})) {
+            one.radius = std::min(one.radius, widest);
             lay(one);
+        }
+        keep_visible();
     }
 
     Bundle paint() {
@@ -58,23 +64,40 @@ public:
         }
         for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& given) {
             std::vector<ObjectCopy> copies = given;
-            // From the highest down: most of what lies lower is hidden and need not be looked at.
+            // From the top down: most of what lies lower is hidden and need not be looked at.
             if (s_.overlap == Overlap::stacked)
                 std::stable_sort(copies.begin(), copies.end(),
                                  [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z > laid_[b.object].z; });
-            std::vector<float> highest(static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(last - first),
-                                       -1e9f);
+            else
+                std::reverse(copies.begin(), copies.end());
+            const auto width = static_cast<std::size_t>(context_.size.width);
+            std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f);
             for (const ObjectCopy& copy : copies)
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
-                    row(sheet, copy, boxes[copy.object], y,
-                        highest.data() + static_cast<std::size_t>(context_.size.width) * static_cast<std::size_t>(y - first));
+                    row(sheet, copy, boxes[copy.object], y, highest.data() + width * static_cast<std::size_t>(y - first));
         });
         return sheet.finish();
     }
 
 private:
     int channels() const { return s_.motif == Motif::strand ? 3 : 1; }
+
+    /// Leaves out what lies under so many layers that nothing of it can show.
+    void keep_visible() {
+        if (s_.overlap == Overlap::stacked)
+            std::stable_sort(laid_.begin(), laid_.end(), [](const Laid& a, const Laid& b) { return a.z < b.z; });
+        const double enough = most_layers * static_cast<double>(context_.size.pixels());
+        double area = 0;
+        std::size_t first = laid_.size();
+        while (first > 0 && area < enough) {
+            const Laid& one = laid_[--first];
+            area += 3.14 * static_cast<double>(one.radius * one.radius * one.squeeze);
+        }
+        laid_.erase(laid_.begin(), laid_.begin() + static_cast<std::ptrdiff_t>(first));
+        if (s_.overlap == Overlap::stacked)
+            std::sort(laid_.begin(), laid_.end(), [](const Laid& a, const Laid& b) { return a.id < b.id; });
+    }
 
     void lay(const Throw& one) {
         const std::uint64_t lots = mix64(context_.seed, 0x736361 + one.lot);
@@ -93,9 +116,13 @@ private:
                   static_cast<float>(slope * std::sin(azimuth)),
                   lot(6) * static_cast<float>(s_.size) * scale_,
                   0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
+                  static_cast<std::uint32_t>(laid_.size() + 1),
                   Outline(s_.motif, lots)};
         laid_.push_back(laid);
     }
+
+    /// Where things are not stacked, a mark for pixels that the topmost thing owns already.
+    static bool owned(int x, const float* highest) { return highest[x] > 0; }
 
     /// How much of a pixel the thing covers.
     float covered(const Laid& one, float lx, float ly) const {
@@ -130,8 +157,8 @@ private:
             const float dx = static_cast<float>(x) - one.x - copy.dx;
             const float z = one.z + one.slope_x * dx + one.slope_y * dy;
             // What lies lower shows only where what covers it leaves some of the pixel free.
-            const bool under = stacked && z < highest[x];
-            if (under && cover_row[x] > 0.996f) continue;
+            const bool under = !stacked || z < highest[x];
+            if (under && cover_row[x] > covered_enough) continue;
             const float lx = (one.c * dx + one.s * dy) * to_radius, ly = (one.c * dy - one.s * dx) * to_radius * squeeze;
             float cover = covered(one, lx, ly);
             if (cover <= 1e-3f) continue;
@@ -145,12 +172,17 @@ private:
             }
             cover *= own;
             cover_row[x] = under ? cover_row[x] + (1 - cover_row[x]) * cover : cover_row[x] * (1 - cover) + cover;
-            if (under) continue;
-            if (cover <= 0.5f) continue;
+            // The topmost that covers most of a pixel owns it.
+            if (cover <= 0.5f || (stacked ? under : owned(x, highest))) continue;
+            if (!stacked) highest[x] = 1;
+            sheet.lean(x, y, one.slope_x * 0.5f / static_cast<float>(s_.size), one.slope_y * 0.5f / static_cast<float>(s_.size));
             if (height) height[x] = s_.motif == Motif::stain ? 0 : 0.5f + (z - 0.5f / per_size) * per_size * 0.5f;
-            sheet.own(x, y, copy.object + 1, 0.5f + 0.5f * lx, 0.5f + 0.5f * ly);
+            sheet.own(x, y, one.id, 0.5f + 0.5f * lx, 0.5f + 0.5f * ly);
         }
     }
+
+    static constexpr float covered_enough = 0.996f;
+    static constexpr double most_layers = 64;
 
     const Settings& s_;
     const StepContext& context_;
@@ -171,7 +203,7 @@ StepDescription describe_scatter() {
     base.summary = "Many copies of a small thing: flakes, chips, stains, leaves.";
     base.seeded = true;
     base.headline = {"motif", "count"};
-    base.planes = object_step_planes();
+    base.planes = tilted_step_planes();
     base.scratch_planes = supersampled_planes(11);
     const Range share{0, 100, Unit::percent};
     const When strand{"motif", {"strand"}};
@@ -188,7 +220,8 @@ StepDescription describe_scatter() {
         .strand("strand", "Strand", &Settings::strand, "The strand that is scattered.", strand)
         .count("count", "Count", &Settings::count, {0, 262144, Unit::none, 20000, Scale::root},
                "How many there are; fewer where they keep apart and find no more room.")
-        .number("size", "Size", &Settings::size, {0.5, 4096, Unit::px, 256, Scale::root}, "Middle width.")
+        .number("size", "Size", &Settings::size, {0.5, 4096, Unit::px, 256, Scale::root},
+                "Middle width; nothing is wider than the tile.")
         .number("size-spread", "Size spread", &Settings::size_spread, share, "How much sizes differ.")
         .number("stretch", "Stretch", &Settings::stretch, {5, 400, Unit::percent, 200, Scale::root}, "Height beside width.")
         .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180}, "The way they are turned to.")

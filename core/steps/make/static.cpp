@@ -16,7 +16,7 @@ enum class Colouring { grey, coloured };
 
 struct Settings {
     Spread spread = Spread::gaussian;
-    double amount = 60;
+    double strength = 60;
     double share = 4;
     double grain_x = 1, grain_y = 1;
     Colouring colouring = Colouring::grey;
@@ -28,7 +28,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const int planes = s.colouring == Colouring::coloured ? 3 : 1;
     const bool sparse = s.spread == Spread::sparse;
-    const float factor = static_cast<float>(s.amount / 100) * (sparse ? 1.0f : full_deviation);
+    const float factor = static_cast<float>(s.strength / 100) * (sparse ? 1.0f : full_deviation);
     const auto centre = static_cast<float>(sparse ? 0.0 : s.centre);
     std::vector<Plane> out;
     for (int c = 0; c < planes; ++c) {
@@ -61,8 +61,9 @@ StepDescription describe_static() {
     return Describe<Settings>(std::move(base))
         .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}, {"sparse", "Sparse"}},
                 "How the tones are spread: all alike often, mostly near the centre, or few lit grains on black.")
-        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100},
+        .number("strength", "Strength", &Settings::strength, {0, 400, Unit::percent, 100},
                 "How far tones stray; at 100 % even static covers every tone from black to white.")
+        .formerly("amount")
         .number("share", "Share lit", &Settings::share, {0, 100, Unit::percent, 50, Scale::root},
                 "How many of the grains are lit.", {"spread", {"sparse"}})
         .number("grain-x", "Grain across", &Settings::grain_x, {1, 512, Unit::px, 32, Scale::root},

@@ -6,16 +6,16 @@
 
 #include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
+#include "core/steps/make/stripes_kernel.h"
 
 namespace loom {
 
 namespace {
 
-enum class Form { sine, triangle, saw, bar, check, dots };
 enum class By { size, counts };
 
 struct Settings {
-    Form form = Form::bar;
+    StripeForm form = StripeForm::bar;
     By by = By::size;
     double size = 64, angle = 0;
     int count_x = 8, count_y = 8;
@@ -32,14 +32,16 @@ struct Waves {
     double period_px(Size tile) const {
         return 1 / std::max(1e-9, std::hypot(static_cast<double>(across) / tile.width, static_cast<double>(down) / tile.height));
     }
-    /// Phase of a pixel's middle in waves, 0..1, from whole numbers and so exactly periodic.
-    double phase(int x, int y, Size size) const {
-        auto part = [](int waves, int place, int count) {
-            const std::int64_t whole = static_cast<std::int64_t>(waves) * (2 * place + 1), turn = 2LL * count;
-            return static_cast<double>(((whole % turn) + turn) % turn) / static_cast<double>(turn);
-        };
-        const double sum = part(across, x, size.width) + part(down, y, size.height);
-        return sum >= 1 ? sum - 1 : sum;
+    /// Phases of the columns' (or rows') middles in waves, 0..1, from whole numbers and so exactly periodic.
+    static std::vector<float> phases(int waves, int count) {
+        std::vector<float> result(static_cast<std::size_t>(count));
+        const std::int64_t turn = 2LL * count;
+        for (int place = 0; place < count; ++place) {
+            const std::int64_t whole = static_cast<std::int64_t>(waves) * (2 * place + 1);
+            result[static_cast<std::size_t>(place)] =
+                static_cast<float>(static_cast<double>(((whole % turn) + turn) % turn) / static_cast<double>(turn));
+        }
+        return result;
     }
 };
 
@@ -48,7 +50,7 @@ struct Figure {
 };
 
 Figure figure_of(const Settings& s, Size tile) {
-    const bool crossed = s.form == Form::check || s.form == Form::dots;
+    const bool crossed = s.form == StripeForm::check || s.form == StripeForm::dots;
     if (s.by == By::counts) {
         if (crossed) return {{std::max(1, s.count_x), 0}, {0, std::max(1, s.count_y)}};
         const bool none = s.count_x == 0 && s.count_y == 0;
@@ -72,49 +74,26 @@ Figure figure_of(const Settings& s, Size tile) {
     return figure;
 }
 
-/// 1 inside, 0 outside, for a distance in design pixels from the edge (positive inside).
-float edge(double inside, double soft) { return static_cast<float>(std::clamp(0.5 + inside / soft, 0.0, 1.0)); }
-
-/// Distance into the bar of a wave, in waves; the bar lies round phase 0.5.
-double into_bar(double phase, double duty) { return duty / 2 - std::abs(phase - 0.5); }
-
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const Figure figure = figure_of(s, context.tile);
-    const double period = figure.first.period_px(context.tile), other = figure.second.period_px(context.tile);
+    const auto columns = Waves::phases(figure.first.across, size.width), rows = Waves::phases(figure.first.down, size.height),
+               other_columns = Waves::phases(figure.second.across, size.width),
+               other_rows = Waves::phases(figure.second.down, size.height);
+    StripeLine line{};
+    line.form = s.form;
+    line.first = columns.data(), line.second = other_columns.data();
+    line.period = static_cast<float>(figure.first.period_px(context.tile));
+    line.second_period = static_cast<float>(figure.second.period_px(context.tile));
     // At least a pixel soft, so that slanted edges have no steps.
-    const double soft = std::max(s.softness, 1 / std::sqrt(context.scale_x() * context.scale_y()));
-    const double duty = s.duty / 100;
+    line.soft = static_cast<float>(std::max(s.softness, 1 / std::sqrt(context.scale_x() * context.scale_y())));
+    line.duty = static_cast<float>(s.duty / 100);
     Plane out(size);
     for_rows(*context.job, size.height, [&](int first, int last) {
         for (int y = first; y < last; ++y) {
-            float* row = out.row(y);
-            for (int x = 0; x < size.width; ++x) {
-                const double t = figure.first.phase(x, y, size);
-                switch (s.form) {
-                    case Form::sine: row[x] = static_cast<float>(0.5 - 0.5 * std::cos(2 * pi * t)); break;
-                    case Form::triangle: row[x] = static_cast<float>(1 - std::abs(2 * t - 1)); break;
-                    case Form::saw: {
-                        // The way back takes as long as the softness says.
-                        const double back = std::min(0.5, soft / period);
-                        row[x] = static_cast<float>(t < 1 - back ? t / (1 - back) : (1 - t) / back);
-                        break;
-                    }
-                    case Form::bar: row[x] = edge(into_bar(t, duty) * period, soft); break;
-                    case Form::check: {
-                        const float a = edge(into_bar(t, duty) * period, soft);
-                        const float b = edge(into_bar(figure.second.phase(x, y, size), duty) * other, soft);
-                        row[x] = a + b - 2 * a * b;
-                        break;
-                    }
-                    case Form::dots: {
-                        const double dx = (t - 0.5) * period, dy = (figure.second.phase(x, y, size) - 0.5) * other;
-                        // The duty is the share of the area that dots take, while they do not touch.
-                        row[x] = edge(std::sqrt(duty * period * other / pi) - std::hypot(dx, dy), soft);
-                        break;
-                    }
-                }
-            }
+            StripeLine here = line;
+            here.first_row = rows[static_cast<std::size_t>(y)], here.second_row = other_rows[static_cast<std::size_t>(y)];
+            stripe_row(here, size.width, out.row(y));
         }
     });
     return Bundle::of(std::move(out));

@@ -37,7 +37,20 @@ Strokes Strokes::joined(const std::vector<Strokes>& all) {
     for (const Strokes& some : all) strokes += some.strokes_.size(), parts += some.parts_.size();
     whole.strokes_.reserve(strokes), whole.parts_.reserve(parts);
     for (const Strokes& some : all) whole.append(some);
+    std::uint32_t id = 0;
+    for (Stroke& stroke : whole.strokes_) stroke.id = ++id;
     return whole;
+}
+
+void Strokes::keep_last(double area) {
+    std::size_t first = strokes_.size();
+    for (double covered = 0; first > 0 && covered < area;) {
+        const Stroke& stroke = strokes_[--first];
+        const StrokePart* parts = parts_of(stroke);
+        for (std::uint32_t k = 0; k < stroke.count; ++k)
+            covered += 2.0 * static_cast<double>(stroke.half_width * std::hypot(parts[k].wx, parts[k].wy));
+    }
+    strokes_.erase(strokes_.begin(), strokes_.begin() + static_cast<std::ptrdiff_t>(first));
 }
 
 std::vector<ObjectBox> Strokes::boxes(float margin) const {

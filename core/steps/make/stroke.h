@@ -17,6 +17,7 @@ struct Stroke {
     float taper = 0;       ///< 0..1: how much of the width is lost towards the ends
     float tone = 0.5f;
     std::uint32_t first = 0, count = 0;  ///< its parts among all
+    std::uint32_t id = 0;                ///< from 1, in the order they were added
     ObjectBox line{};                    ///< of its points, without its width
 
     ObjectBox box(float margin) const {
@@ -37,6 +38,9 @@ public:
     void append(const Strokes& others);
     /// As many as all of `parts` together.
     static Strokes joined(const std::vector<Strokes>& parts);
+
+    /// Leaves out the first of them, while those behind them cover at least `area` pixels.
+    void keep_last(double area);
 
     std::size_t size() const { return strokes_.size(); }
     const Stroke& operator[](std::size_t k) const { return strokes_[k]; }

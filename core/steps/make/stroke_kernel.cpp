@@ -21,12 +21,13 @@ struct Near {
 };
 
 /// The parts near a row and the columns they may cover; how many they are.
-HWY_INLINE int FindNear(const StrokePen& pen, const StrokePart* parts, int count, float row, int width, Near* near,
+HWY_INLINE int FindNear(const StrokePen& pen, const StrokePart* const* parts, int count, float row, int width, Near* near,
                         StrokeSpan& span) {
     const float reach = pen.half + pen.edge, end = static_cast<float>(width - 1);
     int found = 0;
     span = {width, -1};
-    for (const StrokePart* part = parts; part < parts + count; ++part) {
+    for (int k = 0; k < count; ++k) {
+        const StrokePart* part = parts[k];
         if (row < part->top - reach || row > part->bottom + reach) continue;
         // The piece that is near this row bounds the columns.
         const float py = row - part->y;
@@ -121,10 +122,11 @@ void Straight(const StrokePen& pen, const StrokePart& part, const StrokeInk& ink
             least = hn::Set(f, 0.3f), iota = hn::Iota(f, -pen.dx - part.x);
     const Ink<decltype(f)> paint{f, zero, one, hn::Set(f, ink.tone), hn::Set(f, ink.deep)};
     Near near;
+    const StrokePart* const alone = &part;
     for (int y = 0; y < paper.rows; ++y) {
         const float row = pen.row + static_cast<float>(y), py = row - part.y;
         StrokeSpan span;
-        if (FindNear(pen, &part, 1, row, paper.width, &near, span) == 0) continue;
+        if (FindNear(pen, &alone, 1, row, paper.width, &near, span) == 0) continue;
         const auto first = static_cast<std::size_t>(y) * static_cast<std::size_t>(paper.width);
         float *picture = paper.picture + first, *whole = paper.whole ? paper.whole + first : nullptr,
               *height = paper.height ? paper.height + first : nullptr;
@@ -152,10 +154,21 @@ void Stroke(const StrokePen& pen, const StrokePart* parts, int count, const Stro
     const hn::CappedTag<float, 1> single;
     const int lanes = static_cast<int>(hn::Lanes(f));
     Near near[most_stroke_parts];
+    // Most parts of a long stroke lie above or below these rows, or beside the picture.
+    const StrokePart* candidates[most_stroke_parts];
+    int some = 0;
+    const float reach = pen.half + pen.edge, last_row = pen.row + static_cast<float>(paper.rows - 1);
+    for (const StrokePart* part = parts; part < parts + count; ++part) {
+        const float x = part->x + pen.dx, end = x + part->wx;
+        if (last_row < part->top - reach || pen.row > part->bottom + reach || most(x, end) < -reach ||
+            least(x, end) > static_cast<float>(paper.width) + reach)
+            continue;
+        candidates[some++] = part;
+    }
     for (int y = 0; y < paper.rows; ++y) {
         const float row = pen.row + static_cast<float>(y);
-        StrokeSpan span;
-        const int found = FindNear(pen, parts, count, row, paper.width, near, span);
+        StrokeSpan span{paper.width, -1};
+        const int found = some == 0 ? 0 : FindNear(pen, candidates, some, row, paper.width, near, span);
         if (trace) trace->spans[y] = span;
         if (found == 0) continue;
         const auto start = static_cast<std::size_t>(y) * static_cast<std::size_t>(paper.width);

@@ -17,40 +17,67 @@ float normal_draw(std::uint64_t seed, std::uint64_t which) {
 
 namespace {
 
-/// Circles on the torus, by squares of a grid, so that neighbours are found at once.
+/// Circles on the torus, by size and by squares of a grid for each size, so that neighbours are found at once.
 class Room {
 public:
-    Room(Size tile, double reach)
-        : width_(static_cast<float>(tile.width)),
-          height_(static_cast<float>(tile.height)),
-          across_(std::max(1, static_cast<int>(tile.width / reach))),
-          down_(std::max(1, static_cast<int>(tile.height / reach))),
-          squares_(static_cast<std::size_t>(across_) * static_cast<std::size_t>(down_)) {}
+    Room(Size tile, double least, double widest)
+        : width_(static_cast<float>(tile.width)), height_(static_cast<float>(tile.height)) {
+        // Every class holds circles up to twice as wide as the one before.
+        for (double radius = 2 * least;; radius *= 2) {
+            Grid grid;
+            grid.widest = static_cast<float>(radius);
+            grid.across = std::clamp(static_cast<int>(tile.width / (2 * radius)), 1, 2048);
+            grid.down = std::clamp(static_cast<int>(tile.height / (2 * radius)), 1, 2048);
+            grid.squares.resize(static_cast<std::size_t>(grid.across) * static_cast<std::size_t>(grid.down));
+            grids_.push_back(std::move(grid));
+            if (radius >= widest) break;
+        }
+    }
 
-    /// Whether a circle keeps `gap` from all others, or from their `inner` share of them.
-    bool free(float x, float y, float radius, float gap, float inner) const {
-        const int ci = column(x), cj = row(y);
-        // As far as the largest circle may reach; a small torus is looked over whole.
-        for (int j = -1; j <= 1; ++j)
-            for (int i = -1; i <= 1; ++i)
-                for (const Throw& other : squares_[at(wrap(ci + i, across_), wrap(cj + j, down_))]) {
-                    const float dx = std::remainder(other.x - x, width_), dy = std::remainder(other.y - y, height_);
-                    const float apart = inner * (radius + other.radius) + gap;
-                    if (dx * dx + dy * dy < apart * apart) return false;
-                }
+    /// Whether a circle keeps apart from the `inner` share of all others.
+    bool free(float x, float y, float radius, float inner) const {
+        for (const Grid& grid : grids_) {
+            if (grid.empty) continue;
+            const float reach = inner * (radius + grid.widest);
+            const int columns = steps(reach, width_, grid.across), rows = steps(reach, height_, grid.down);
+            const int ci = place(x, width_, grid.across), cj = place(y, height_, grid.down);
+            for (int j = -rows; j < std::min(rows + 1, grid.down - rows); ++j)
+                for (int i = -columns; i < std::min(columns + 1, grid.across - columns); ++i)
+                    for (const Throw& other : grid.squares[grid.at(wrap(ci + i, grid.across), wrap(cj + j, grid.down))]) {
+                        const float dx = std::remainder(other.x - x, width_), dy = std::remainder(other.y - y, height_);
+                        const float apart = inner * (radius + other.radius);
+                        if (dx * dx + dy * dy < apart * apart) return false;
+                    }
+        }
         return true;
     }
-    void add(const Throw& one) { squares_[at(column(one.x), row(one.y))].push_back(one); }
+    void add(const Throw& one) {
+        std::size_t k = 0;
+        while (k + 1 < grids_.size() && one.radius > grids_[k].widest) ++k;
+        Grid& grid = grids_[k];
+        grid.empty = false;
+        grid.squares[grid.at(place(one.x, width_, grid.across), place(one.y, height_, grid.down))].push_back(one);
+    }
 
 private:
-    int column(float x) const { return std::min(across_ - 1, static_cast<int>(x / width_ * static_cast<float>(across_))); }
-    int row(float y) const { return std::min(down_ - 1, static_cast<int>(y / height_ * static_cast<float>(down_))); }
-    std::size_t at(int i, int j) const {
-        return static_cast<std::size_t>(j) * static_cast<std::size_t>(across_) + static_cast<std::size_t>(i);
+    struct Grid {
+        float widest = 0;
+        int across = 1, down = 1;
+        bool empty = true;
+        std::vector<std::vector<Throw>> squares;
+        std::size_t at(int i, int j) const {
+            return static_cast<std::size_t>(j) * static_cast<std::size_t>(across) + static_cast<std::size_t>(i);
+        }
+    };
+    static int place(float at, float length, int count) {
+        return std::min(count - 1, static_cast<int>(at / length * static_cast<float>(count)));
+    }
+    /// Squares to look at to each side; at most all of them once.
+    static int steps(float reach, float length, int count) {
+        return std::min(count / 2, static_cast<int>(reach / length * static_cast<float>(count)) + 1);
     }
     float width_, height_;
-    int across_, down_;
-    std::vector<std::vector<Throw>> squares_;
+    std::vector<Grid> grids_;
 };
 
 }  // namespace
@@ -76,7 +103,8 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
     const bool packed = s.overlap == Overlap::packed;
     const int classes = packed ? 4 : 1;
     const double widest = s.radius * std::exp(2.2 * s.spread) * (packed ? 2 : 1);
-    Room room(s.tile, 2 * widest + 1);
+    const double least = s.radius * std::exp(-2.2 * s.spread) * (packed ? 2 * 0.56 * 0.56 * 0.56 : 1);
+    Room room(s.tile, std::max(least, 1e-3), widest);
     std::uint64_t next = 0;
     double scale = packed ? 2 : 1;
     for (int c = 0; c < classes; ++c, scale *= 0.56) {
@@ -87,7 +115,7 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
         while (result.size() < (packed ? std::min(count, wanted) : count) && failed < 400 + 4 * count / 100) {
             const std::uint64_t k = next++;
             const Throw one = at(k, radius_of(k) * static_cast<float>(scale));
-            if (!room.free(one.x, one.y, one.radius, packed ? 1.0f : 0.5f, packed ? 0.86f : 1.0f)) {
+            if (!room.free(one.x, one.y, one.radius + (packed ? 1.0f / 0.86f : 0.5f), packed ? 0.86f : 1.0f)) {
                 ++failed;
                 continue;
             }

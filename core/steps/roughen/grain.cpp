@@ -16,7 +16,7 @@ enum class Noise { even, gaussian };
 enum class Colouring { grey, coloured };
 
 struct Settings {
-    double amount = 12;
+    double strength = 12;
     Noise spread = Noise::gaussian;
     Colouring colouring = Colouring::grey;
     double lightness = 100, chroma = 0, hue = 0;
@@ -55,7 +55,7 @@ public:
     }
 
 private:
-    float strength(double share) const { return full_deviation * static_cast<float>(s_.amount / 100 * share / 100); }
+    float strength(double share) const { return full_deviation * static_cast<float>(s_.strength / 100 * share / 100); }
 
     /// How much grain each pixel takes by its tone: soft thirds.
     void weigh(const PixelRow& row, std::vector<float>& weight) const {
@@ -102,11 +102,12 @@ StepDescription describe_grain() {
     base.id = "grain", base.title = "Grain", base.family = Family::roughen;
     base.summary = "Adds noise to the picture, in tone or in colour.";
     base.seeded = true;
-    base.headline = {"amount"};
+    base.headline = {"strength"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .number("amount", "Amount", &Settings::amount, {0, 400, Unit::percent, 100, Scale::root},
+        .number("strength", "Strength", &Settings::strength, {0, 400, Unit::percent, 100, Scale::root},
                 "How strong the grain is; 100 % even grain covers all tones.")
+        .formerly("amount")
         .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}},
                 "All strengths alike often, or mostly weak ones.")
         .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}},

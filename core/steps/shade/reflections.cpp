@@ -63,6 +63,36 @@ double brightness(Surroundings surroundings, double x, double y, double z, doubl
     return 0;
 }
 
+/// Slopes that objects have by themselves, where they lie as tilted planes. Next to another object a difference of heights says
+/// how far one lies above the other, and nothing of how either leans.
+class OwnSlopes {
+public:
+    OwnSlopes(const Bundle& source, Size size, double scale)
+        : id_(source.plane(objects::id)),
+          right_(source.plane(objects::tilt[0])),
+          down_(source.plane(objects::tilt[1])),
+          width_(size.width),
+          height_(size.height),
+          // Heights are softened over a good pixel first, which mixes neighbours that far.
+          reach_(scale > 1 ? static_cast<int>(std::ceil(scale)) + 1 : 1) {}
+
+    /// Whether a difference of heights at a pixel would reach over an edge.
+    bool at_edge(int x, int y) const {
+        if (!id_ || !right_ || !down_) return false;
+        const float own = id_->row(y)[x];
+        for (const auto& [dx, dy] :
+             {std::pair{reach_, 0}, {-reach_, 0}, {0, reach_}, {0, -reach_}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+            if (id_->row(wrap(y + dy, height_))[wrap(x + dx, width_)] != own) return true;
+        return false;
+    }
+    double right(int x, int y) const { return static_cast<double>(right_->row(y)[x]); }
+    double up(int x, int y) const { return -static_cast<double>(down_->row(y)[x]); }
+
+private:
+    PlaneRef id_, right_, down_;
+    int width_, height_, reach_;
+};
+
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
@@ -74,6 +104,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Plane height =
         scale > 1 ? gaussian_blur(*raw, 0.45 * context.scale_x(), 0.45 * context.scale_y(), *context.job) : raw->clone();
     const double depth = s.depth * scale;
+    const OwnSlopes own(named ? *source : Bundle{}, size, scale);
     GrainSettings grains;
     grains.across = std::max(1, context.tile.width), grains.down = std::max(1, context.tile.height);
     grains.seed = mix64(context.seed, 0x62727573);
@@ -91,6 +122,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 const int l = x > 0 ? x - 1 : size.width - 1, r = x + 1 < size.width ? x + 1 : 0;
                 double slope_x = static_cast<double>(here[r] - here[l]) / 2 * depth,
                        slope_y = static_cast<double>(above[x] - below[x]) / 2 * depth;
+                if (own.at_edge(x, y)) slope_x = own.right(x, y) * s.depth, slope_y = own.up(x, y) * s.depth;
                 if (s.brushed > 0) {
                     // Scratches lean across the brushing only.
                     const double lean = s.brushed / 100 * 0.5 * static_cast<double>(scratches[static_cast<std::size_t>(x)]);
@@ -142,7 +174,11 @@ StepDescription describe_reflections() {
         })
         .draws([](const Settings& s) { return s.brushed > 0; })
         .reads([](const Settings& s) {
-            return s.from == From::tone ? std::vector<std::string>{} : std::vector<std::string>{std::string(height_plane)};
+            std::vector<std::string> planes;
+            if (s.from != From::tone)
+                for (std::string_view name : {height_plane, objects::id, objects::tilt[0], objects::tilt[1]})
+                    planes.emplace_back(name);
+            return planes;
         })
         .direction("Surroundings", "turn")
         .run(run);

@@ -40,6 +40,35 @@ HWY_INLINE Vector Normal(const ReliefRow& row, int x, V depth) {
     return Unit({hn::Mul(slope, hn::Sub(right, left)), hn::Mul(slope, hn::Sub(under, over)), C(1.0f)});
 }
 
+/// How much the slope varies within a pixel, from how it changes to its neighbours: a slope that goes evenly from one side to
+/// the other by d has a variance of d^2 / 12.
+HWY_INLINE V SlopeVariance(const ReliefRow& row, int x, V depth) {
+    const F f;
+    auto at = [&](const float* line, int step) { return hn::LoadU(f, line + x + step); };
+    const V twice = hn::Mul(C(2.0f), at(row.here, 0));
+    const V across = hn::Sub(hn::Add(at(row.here, -1), at(row.here, 1)), twice),
+            down = hn::Sub(hn::Add(at(row.above, 0), at(row.below, 0)), twice),
+            skew = hn::Mul(C(0.25f),
+                           hn::Sub(hn::Add(at(row.above, -1), at(row.below, 1)), hn::Add(at(row.above, 1), at(row.below, -1))));
+    const V squares = hn::MulAdd(across, across, hn::MulAdd(down, down, hn::Mul(C(2.0f), hn::Mul(skew, skew))));
+    return hn::Mul(hn::Mul(depth, depth), hn::Mul(squares, C(1.0f / 12)));
+}
+
+/// A highlight of that sharpness over a pixel whose slopes vary: the variance widens the lobe (Tokuyoshi & Kaplanyan 2019, after
+/// Toksvig 2005) and what it gains in width it loses in height.
+struct Highlight {
+    V sharpness, level;
+    HWY_INLINE Highlight(float given, V variance) {
+        // A lobe cos^n has a width of 2 / (n + 2).
+        const V width = hn::MulAdd(C(2.0f), variance, C(2.0f / (given + 2)));
+        level = hn::Div(C(2.0f / (given + 2)), width);
+        sharpness = hn::Max(hn::Sub(hn::Div(C(2.0f), width), C(2.0f)), C(0.05f));
+    }
+    HWY_INLINE V Of(V cosine) const {
+        return hn::Mul(level, powers::Power<1>({{hn::Max(hn::Zero(F()), cosine)}}, sharpness).v[0]);
+    }
+};
+
 HWY_INLINE Vector Lamp(const ReliefLight& light, const ReliefRow& row, int x, V depth) {
     const F f;
     if (!light.near) return {C(light.lamp[0]), C(light.lamp[1]), C(light.lamp[2])};
@@ -64,8 +93,14 @@ HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
         V shine = zero;
         if (light.shine > 0) {
             const Vector half = Unit({lamp.x, lamp.y, hn::Add(lamp.z, one)});
-            const auto raised = powers::Power<1>({{hn::Max(zero, Dot(normal, half))}}, C(light.sharpness));
-            shine = hn::Mul(raised.v[0], hn::Mul(open, C(light.shine)));
+            const Highlight highlight(light.sharpness, SlopeVariance(row, x, depth));
+            shine = highlight.Of(Dot(normal, half));
+            if (!light.light_only) {
+                // A level place keeps the tone it has: only what shines more than that counts, up to the same full light.
+                const V at_rest = highlight.Of(half.z);
+                shine = hn::Div(hn::Max(zero, hn::Sub(shine, at_rest)), hn::Max(hn::Sub(one, at_rest), C(0.05f)));
+            }
+            shine = hn::Mul(shine, hn::Mul(open, C(light.shine)));
         }
         powers::Many<channels> result;
         if (light.light_only) {

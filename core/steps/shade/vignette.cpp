@@ -15,7 +15,7 @@ enum class Form { round, tile };
 struct Settings {
     double size = 70;
     double softness = 60;
-    double amount = 60;
+    double strength = 60;
     Colour colour{0, 0, 0};
     Form form = Form::round;
 };
@@ -36,7 +36,7 @@ public:
                 s_.form == Form::round ? std::hypot(u, v) : std::pow(std::pow(u, 6) + std::pow(v, 6), 1.0 / 6);
             const double soft = std::max(1e-3, s_.softness / 100),
                          t = std::clamp((distance - s_.size / 100 + soft / 2) / soft, 0.0, 1.0);
-            const auto share = static_cast<float>(s_.amount / 100 * t * t * (3 - 2 * t));
+            const auto share = static_cast<float>(s_.strength / 100 * t * t * (3 - 2 * t));
             for (int c = 0; c < row.channels; ++c) row.channel[c][x] += share * (colour[c] - row.channel[c][x]);
         }
     }
@@ -54,12 +54,13 @@ StepDescription describe_vignette() {
     base.id = "vignette", base.title = "Vignette", base.family = Family::shade;
     base.summary = "Darkens the picture towards its edges, or lays a colour there.";
     base.tiles = Tiling::breaks, base.tiles_note = "dark edges show as a grid when the tile is repeated";
-    base.headline = {"amount"};
+    base.headline = {"strength"};
     return Describe<Settings>(std::move(base))
         .number("size", "Size", &Settings::size, {0, 200, Unit::percent},
                 "How far out it begins; 100 % is the middle of an edge.")
         .number("softness", "Softness", &Settings::softness, {0, 200, Unit::percent}, "Over how far it comes.")
-        .number("amount", "Amount", &Settings::amount, {0, 100, Unit::percent}, "How strong it is at the edges.")
+        .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How strong it is at the edges.")
+        .formerly("amount")
         .colour("colour", "Colour", &Settings::colour, "What is laid over the edges.")
         .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"tile", "As the tile"}}, "Its outline.")
         .shape([](const Settings& s, Shape in) {

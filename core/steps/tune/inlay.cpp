@@ -1,0 +1,51 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/catalogue/describe.h"
+#include "core/colour/blend.h"
+
+namespace loom {
+
+namespace {
+
+struct Settings {
+    std::string strand;
+    Blend blend = Blend::normal;
+    double join_amount = 100;
+    bool within = false;
+};
+
+Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
+    const Bundle* over = context.other("strand");
+    if (!over || over->empty()) return *context.input;
+    const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light};
+    return blended(*context.input, *over, settings, s.within ? coverage_of(*context.input) : nullptr, *context.job);
+}
+
+std::vector<Choice> blend_choices() {
+    std::vector<Choice> choices;
+    for (const BlendName& name : blend_names()) choices.push_back({name.id, name.title});
+    return choices;
+}
+
+}  // namespace
+
+StepDescription describe_inlay() {
+    StepDescription base;
+    base.id = "inlay", base.title = "Lay in", base.family = Family::tune;
+    base.summary =
+        "Lays another strand over this chain, so that a joined pair can be a mask, a height, a map, or the start of more.";
+    base.headline = {"strand", "blend"};
+    base.blends = true;
+    return Describe<Settings>(std::move(base))
+        .strand("strand", "Strand", &Settings::strand, "The strand that is laid in; one that is switched off can be laid in too.")
+        .choice("blend", "Blend", &Settings::blend, blend_choices(), "How it meets what came in.")
+        .number("join-amount", "Join amount", &Settings::join_amount, {0, 100, Unit::percent}, "How much of the strand counts.")
+        .toggle("within", "Keep within", &Settings::within, "Shows the strand only where this chain shows.")
+        .shape([](const Settings& s, Shape in) {
+            return s.strand.empty() ? in : Shape{3, in.coverage};
+        })
+        .run(run);
+}
+
+}  // namespace loom
