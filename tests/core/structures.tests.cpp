@@ -327,5 +327,7 @@ TEST_CASE("a board as long as the tile keeps one piece from end to end", "[struc
 TEST_CASE("quick functions are those of the mathematics library", "[structures][quick]") {
     for (float x = -60; x < 60; x += 0.173f) CHECK(quick_exp(x) == Approx(std::exp(x)).epsilon(4e-6));
     for (float x = -1; x <= 1; x += 0.0101f) CHECK(quick_asin(x) == Approx(std::asin(x)).margin(1e-4));
+    for (float x = -0.5f; x <= 0.5f; x += 0.0103f)
+        CHECK(quick_cosine(x) == Approx(std::cos(6.283185307 * double(x))).margin(4e-7));
     for (float x : {-2.0f, -1.5f, -0.2f, 0.0f, 0.7f, 3.0f}) CHECK(quick_floor(x) == std::floor(x));
 }

@@ -131,8 +131,8 @@ TEST_CASE("a vignette darkens corners and leaves the middle", "[treatments][vign
 
 TEST_CASE("waves and facets move nothing where they have no height", "[treatments][bend]") {
     const Bundle in = soft_noise();
-    CHECK(difference(applied("wave", {{"lowest", 0.0}, {"highest", 0.0}}, &in, size), in) < 1e-6);
-    CHECK(difference(applied("crinkle", {{"across", 0.0}, {"down", 0.0}, {"shade", 0.0}}, &in, size), in) < 1e-6);
+    CHECK(difference(applied("wave", {{"height", 0.0}}, &in, size), in) < 1e-6);
+    CHECK(difference(applied("crinkle", {{"push", 0.0}, {"glint", 0.0}}, &in, size), in) < 1e-6);
     CHECK(difference(applied("fray", {{"reach", 0.0}}, &in, size), in) < 1e-6);
     CHECK(difference(applied("displace", {{"x", 0.0}, {"y", 0.0}}, &in, size), in) < 1e-6);
     for (const char* kind : {"wave", "crinkle", "fray"}) {
@@ -164,15 +164,15 @@ TEST_CASE("a flat mirror shows one tone, a bumpy one many; rough ones are calmer
 
 TEST_CASE("dapples keep the mean tone roughly and break smooth tone up", "[treatments][dapple]") {
     const Bundle in = applied("gradient", {}, nullptr, {128, 128});
-    for (double definition : {10.0, 90.0}) {
-        const Bundle out = applied("dapple", {{"size", 8.0}, {"definition", definition}}, &in, {128, 128}, 3);
+    for (double parting : {10.0, 90.0}) {
+        const Bundle out = applied("dapple", {{"size", 8.0}, {"parting", parting}}, &in, {128, 128}, 3);
         double before = 0, after = 0;
         for (int y = 0; y < 128; ++y)
             for (int x = 0; x < 127; ++x) {
                 before += std::abs(in.channel(0).at(x + 1, y) - in.channel(0).at(x, y));
                 after += std::abs(out.channel(0).at(x + 1, y) - out.channel(0).at(x, y));
             }
-        INFO(definition);
+        INFO(parting);
         CHECK(after > 20 * before + 50);
         CHECK(mean_of(out.channel(0)) > 0.4 * mean_of(in.channel(0)));
     }

@@ -1,15 +1,12 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-//
-// Facets as the cells of relaxed points: each leans its own way, and so displaces what is seen and catches the light.
 #include <algorithm>
 #include <cmath>
-#include <vector>
+#include <set>
 
-#include "core/base/hash.h"
 #include "core/catalogue/describe.h"
+#include "core/image/gaussian.h"
 #include "core/steps/all_steps.h"
-#include "core/steps/cell_layout.h"
 #include "core/steps/bend/resample.h"
 
 namespace loom {
@@ -19,60 +16,96 @@ namespace {
 enum class Light { own, shared };
 
 struct Settings {
-    double across = 14, down = 14;
-    double size = 90;
-    double edge = 40;
-    double shade = 35;
+    double push = 14;
+    double push_direction = 0, one_sided = 0;
+    double size = 90, size_spread = 60;
+    double fold_back = 35;
+    double glint = 35;
     Light light = Light::own;
     double direction = 135;
 };
 
+constexpr double degree = 3.14159265358979323846 / 180;
+
+/// A crumpled sheet of ours, turned back at its creases by what lies higher and lower round about.
+Plane sheet_of(const Settings& s, const StepContext& context) {
+    static const std::set<std::string, std::less<>> none;
+    StepContext own = context;
+    own.input = nullptr, own.others.clear(), own.wanted = &none;
+    const double count = static_cast<double>(context.tile.width) * context.tile.height / (s.size * s.size);
+    const Bundle sheet = find_step("facets")->run({{"count", Value(std::clamp(std::round(count), 4.0, 16384.0))},
+                                                   {"levels", Value(1 + std::round(3 * s.size_spread / 100))},
+                                                   {"clumping", Value(s.size_spread)},
+                                                   {"bend", Value(std::clamp(0.12 * s.size, 0.0, 256.0))},
+                                                   {"sharpness", Value(70.0)},
+                                                   {"slope-limit", Value(80.0)}},
+                                                  own);
+    Plane height = sheet.colour.front()->clone();
+    if (s.fold_back <= 0) return height;
+    const Plane wide = gaussian_blur(height, 0.3 * s.size * context.scale_x(), 0.3 * s.size * context.scale_y(), *context.job);
+    const auto fold = static_cast<float>(s.fold_back / 100);
+    for_rows(*context.job, context.size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < context.size.width; ++x) height.row(y)[x] -= fold * wide.row(y)[x];
+    });
+    return height;
+}
+
+/// Leans between -1 and 1 to the right and down, as a picture of two planes. They are taken over a design pixel or two, so that
+/// they mean the same at every size.
+Bundle leans_of(const Plane& height, const Settings& s, const StepContext& context) {
+    const Size size = context.size;
+    const int step_x = std::max(1, static_cast<int>(std::lround(context.scale_x()))),
+              step_y = std::max(1, static_cast<int>(std::lround(context.scale_y())));
+    // A sheet's slopes are about a fifth of its range over a facet.
+    const auto to_x = static_cast<float>(3 * s.size / (2 * step_x / context.scale_x())),
+               to_y = static_cast<float>(3 * s.size / (2 * step_y / context.scale_y()));
+    auto bounded = [](float slope) { return slope / std::sqrt(1 + slope * slope); };
+    Plane right(size), down(size);
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float *here = height.row(y), *above = height.row(wrap(y - step_y, size.height)),
+                        *below = height.row(wrap(y + step_y, size.height));
+            for (int x = 0; x < size.width; ++x) {
+                right.row(y)[x] = bounded(to_x * (here[wrap(x + step_x, size.width)] - here[wrap(x - step_x, size.width)]));
+                down.row(y)[x] = bounded(to_y * (below[x] - above[x]));
+            }
+        }
+    });
+    Bundle leans;
+    leans.colour = {share(std::move(right)), share(std::move(down))};
+    return leans;
+}
+
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
-    CellSettings cells = cells_apart(s.size, s.size, context.tile);
-    cells.layout.relaxation = 1, cells.layout.seed = context.seed;
-    const CellField field(cells, size, *context.job);
-    struct Facet {
-        float x, y, light;
-    };
-    std::vector<Facet> facets;
-    const double lamp = (s.light == Light::shared ? context.lamp_direction : s.direction) * 3.14159265358979323846 / 180;
-    for (int k = 0; k < static_cast<int>(field.cells().size()); ++k) {
-        const double turn = 6.283185307179586 * static_cast<double>(field.draw(k, 0)),
-                     lean = std::sqrt(static_cast<double>(field.draw(k, 1)));
-        facets.push_back({static_cast<float>(lean * std::cos(turn)), static_cast<float>(-lean * std::sin(turn)),
-                          static_cast<float>(lean * std::cos(turn - lamp))});
-    }
-    Plane move_x(size), move_y(size), light(size);
-    const auto edge = static_cast<float>(s.edge / 100), reach = static_cast<float>(0.25 * s.size);
-    for_cell_pixels(field, size, *context.job, [&](int x, int y, const CellRows& rows, std::size_t at) {
-        const Facet& facet = facets[static_cast<std::size_t>(rows.owner[at])];
-        // Towards its crease a facet bends back to the plane, by as much as edges count.
-        const float t = std::min(1.0f, rows.border[at] / reach), keep = 1 - edge * (1 - t * t * (3 - 2 * t));
-        // Within a pixel of the crease both facets count alike.
-        const float soft = std::min(1.0f, rows.border[at] * static_cast<float>(context.scale_x()) + 0.5f);
-        move_x.row(y)[x] = facet.x * keep * soft, move_y.row(y)[x] = facet.y * keep * soft;
-        light.row(y)[x] = facet.light * keep * soft - 0.5f * edge * (1 - t) * (1 - t);
-    });
+    const Bundle leans = leans_of(sheet_of(s, context), s, context);
+    const Plane &right = *leans.colour[0], &down = *leans.colour[1];
+    // Along the push direction facets move the picture whole, across it as far as the push is not one-sided.
+    const double turn = s.push_direction * degree, c = std::cos(turn), n = -std::sin(turn), other = 1 - s.one_sided / 100;
+    const auto xx = static_cast<float>(c * c + other * n * n), xy = static_cast<float>((1 - other) * c * n),
+               yy = static_cast<float>(n * n + other * c * c);
+    const auto way_x = static_cast<float>(s.push * context.scale_x()), way_y = static_cast<float>(s.push * context.scale_y());
     Bundle out = resampled(
         *context.input,
         [&](int y, float* px, float* py) {
-            const auto way_x = static_cast<float>(s.across * context.scale_x()),
-                       way_y = static_cast<float>(s.down * context.scale_y());
             for (int x = 0; x < size.width; ++x) {
-                px[x] = static_cast<float>(x) + way_x * move_x.row(y)[x];
-                py[x] = static_cast<float>(y) + way_y * move_y.row(y)[x];
+                const float lean_x = right.row(y)[x], lean_y = down.row(y)[x];
+                px[x] = static_cast<float>(x) + way_x * (xx * lean_x + xy * lean_y);
+                py[x] = static_cast<float>(y) + way_y * (xy * lean_x + yy * lean_y);
             }
         },
         *context.job);
-    const auto shade = static_cast<float>(s.shade / 100);
-    if (shade == 0) return out;
+    if (s.glint <= 0) return out;
+    const double lamp = (s.light == Light::shared ? context.lamp_direction : s.direction) * degree;
+    const auto lit_x = static_cast<float>(-s.glint / 100 * std::cos(lamp)),
+               lit_y = static_cast<float>(s.glint / 100 * std::sin(lamp));
     for (PlaneRef& plane : out.colour) {
         Plane lit(size);
         for_rows(*context.job, size.height, [&](int first, int last) {
             for (int y = first; y < last; ++y)
                 for (int x = 0; x < size.width; ++x)
-                    lit.row(y)[x] = plane->row(y)[x] * std::max(0.0f, 1 + shade * light.row(y)[x]);
+                    lit.row(y)[x] = plane->row(y)[x] * std::max(0.0f, 1 + lit_x * right.row(y)[x] + lit_y * down.row(y)[x]);
         });
         plane = share(std::move(lit));
     }
@@ -84,25 +117,29 @@ Bundle run(const Settings& s, const StepContext& context) {
 StepDescription describe_crinkle() {
     StepDescription base;
     base.id = "crinkle", base.title = "Crinkle", base.family = Family::bend;
-    base.summary = "Facets as in foil or rolled glass: each moves what is seen through it and catches the light.";
+    base.summary = "Wrinkles as in foil or rolled glass: facets move what is seen through them and catch the light.";
     base.seeded = true;
-    base.scratch_planes = 5;
-    base.headline = {"size"};
+    base.scratch_planes = 8;
+    base.headline = {"size", "push"};
     const When own{"light", {"own"}};
-    const Range way{0, 1024, Unit::px, 100, Scale::root}, share{0, 100, Unit::percent};
+    const Range share{0, 100, Unit::percent}, angle{-360, 360, Unit::degrees, 180};
     return Describe<Settings>(std::move(base))
-        .number("across", "Across", &Settings::across, way, "How far facets move the picture across.")
-        .number("down", "Down", &Settings::down, way, "How far facets move the picture down.")
-        .number("size", "Size", &Settings::size, {8, 4096, Unit::px, 512, Scale::root}, "Mean width of a facet.")
-        .number("edge", "Edge influence", &Settings::edge, share, "How much facets bend back, and darken, towards their creases.")
-        .number("shade", "Shade", &Settings::shade, {0, 200, Unit::percent}, "How much leaning facets differ in tone.")
+        .number("push", "Push", &Settings::push, {0, 1024, Unit::px, 100, Scale::root}, "How far steep facets move the picture.")
+        .number("push-direction", "Push direction", &Settings::push_direction, angle,
+                "The way of a one-sided push; 0 is across, 90 up and down.")
+        .number("one-sided", "One-sided", &Settings::one_sided, share, "How much of the push goes that way only.")
+        .number("size", "Facet size", &Settings::size, {8, 4096, Unit::px, 512, Scale::root},
+                "Middle width of the largest facets.")
+        .number("size-spread", "Size spread", &Settings::size_spread, share, "How many smaller facets lie on the large ones.")
+        .number("fold-back", "Fold back", &Settings::fold_back, share, "How much facets turn back towards their creases.")
+        .number("glint", "Glint", &Settings::glint, {0, 200, Unit::percent}, "How much leaning facets differ in tone.")
         .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},
                 "Whether it has a light of its own or follows the lamp of the recipe.")
-        .number("direction", "Light from", &Settings::direction, {-360, 360, Unit::degrees, 180},
-                "Where the light comes from; 0 is right, 90 is above.", own)
+        .number("direction", "Light from", &Settings::direction, angle, "Where the light comes from; 0 is right, 90 is above.",
+                own)
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.light == Light::shared; })
-        .reach([](const Settings& s) { return std::max(s.across, s.down); })
+        .reach([](const Settings& s) { return s.push; })
         .run(run);
 }
 

@@ -1,10 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include <algorithm>
 #include <cmath>
-#include <vector>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/bend/resample.h"
@@ -13,47 +12,66 @@ namespace loom {
 
 namespace {
 
-enum class Form { sine, triangle, square };
+enum class Sway { along, across, both };
+enum class Profile { round, pointed, stepped };
 
 struct Settings {
-    int count = 5;
-    Form form = Form::sine;
-    double shortest = 90, longest = 320;
-    double lowest = 4, highest = 14;
-    double across = 100, down = 100;
+    int waves = 5;
+    double length = 170, length_spread = 50;
+    double height = 9, height_spread = 50;
+    double heading = 0, heading_spread = 90;
+    Sway sway = Sway::both;
+    Profile profile = Profile::round;
 };
 
-/// A plane wave with whole numbers of crests across and down the tile.
+constexpr double degree = 3.14159265358979323846 / 180;
+
+/// A plane wave with whole numbers of crests across and down the tile, and how far it pushes in pixels.
 struct Wave {
     int across, down;
-    double phase, push_x, push_y;
+    double phase;
+    float push_x, push_y;
 };
 
 std::vector<Wave> waves_of(const Settings& s, const StepContext& context) {
     std::vector<Wave> waves;
-    for (int k = 0; k < s.count; ++k) {
+    for (int k = 0; k < s.waves; ++k) {
+        // From -1 to 1.
         auto draw = [&](int which) {
-            return static_cast<double>(
-                unit_float(mix64(mix64(context.seed, static_cast<std::uint64_t>(k)), static_cast<std::uint64_t>(which))));
+            return 2 * static_cast<double>(unit_float(
+                           mix64(mix64(context.seed, static_cast<std::uint64_t>(k)), static_cast<std::uint64_t>(which)))) -
+                   1;
         };
-        const double length = s.shortest * std::pow(std::max(1e-6, s.longest / s.shortest), draw(0));
-        const double height = s.lowest + (s.highest - s.lowest) * draw(1);
-        const double turn = 6.283185307179586 * draw(2), push = 6.283185307179586 * draw(3);
-        Wave wave{static_cast<int>(std::lround(context.tile.width / length * std::cos(turn))),
-                  static_cast<int>(std::lround(context.tile.height / length * std::sin(turn))), draw(4), 0, 0};
-        if (wave.across == 0 && wave.down == 0) wave.across = 1;
-        wave.push_x = height * std::cos(push) * s.across / 100, wave.push_y = height * std::sin(push) * s.down / 100;
+        // At a spread of 100 % from a quarter to four times the length.
+        const double length = s.length * std::exp2(2 * s.length_spread / 100 * draw(0));
+        const double height = s.height * (1 + s.height_spread / 100 * draw(1));
+        // Crests run along the heading, so that the wave goes across it.
+        const double heading = (s.heading + s.heading_spread * draw(2)) * degree, way_x = std::sin(heading),
+                     way_y = std::cos(heading);
+        Wave wave{static_cast<int>(std::lround(context.tile.width / length * way_x)),
+                  static_cast<int>(std::lround(context.tile.height / length * way_y)), draw(4), 0, 0};
+        if (wave.across == 0 && wave.down == 0) (std::abs(way_x) > std::abs(way_y) ? wave.across : wave.down) = 1;
+        // The push is told from the way the wave really goes once it closes.
+        const double u = static_cast<double>(wave.across) / context.tile.width,
+                     v = static_cast<double>(wave.down) / context.tile.height;
+        double turn = std::atan2(v, u);
+        if (s.sway == Sway::along) turn += 90 * degree;
+        if (s.sway == Sway::both) turn += 180 * degree * draw(3);
+        wave.push_x = static_cast<float>(height * std::cos(turn) * context.scale_x());
+        wave.push_y = static_cast<float>(height * std::sin(turn) * context.scale_y());
         waves.push_back(wave);
     }
     return waves;
 }
 
-double shape(Form form, double phase) {
-    const double t = phase - std::floor(phase);
-    switch (form) {
-        case Form::sine: return std::sin(6.283185307179586 * t);
-        case Form::triangle: return 1 - 4 * std::abs(t - 0.5);
-        case Form::square: return t < 0.5 ? 1 : -1;
+/// From -1 to 1 for a phase from 0 to 1.
+float risen(Profile profile, float phase) {
+    const float sine = quick_cosine(phase - 0.5f);
+    switch (profile) {
+        case Profile::round: return sine;
+        case Profile::pointed: return 4 * std::abs(phase - 0.5f) - 1;
+        // Four treads up and down, so that blocks shift against each other.
+        case Profile::stepped: return 0.5f * quick_floor(2 * sine + 0.5f);
     }
     return 0;
 }
@@ -64,15 +82,16 @@ Bundle run(const Settings& s, const StepContext& context) {
     return resampled(
         *context.input,
         [&](int y, float* px, float* py) {
-            for (int x = 0; x < size.width; ++x) {
-                const double u = (x + 0.5) / size.width, v = (y + 0.5) / size.height;
-                double dx = 0, dy = 0;
-                for (const Wave& wave : waves) {
-                    const double value = shape(s.form, wave.across * u + wave.down * v + wave.phase);
-                    dx += wave.push_x * value, dy += wave.push_y * value;
+            for (int x = 0; x < size.width; ++x) px[x] = static_cast<float>(x), py[x] = static_cast<float>(y);
+            for (const Wave& wave : waves) {
+                const double down = wave.down * (y + 0.5) / size.height + wave.phase,
+                             first = down + wave.across * 0.5 / size.width;
+                const auto start = static_cast<float>(first - std::floor(first)),
+                           step = static_cast<float>(static_cast<double>(wave.across) / size.width);
+                for (int x = 0; x < size.width; ++x) {
+                    const float at = start + static_cast<float>(x) * step, value = risen(s.profile, at - quick_floor(at));
+                    px[x] += wave.push_x * value, py[x] += wave.push_y * value;
                 }
-                px[x] = static_cast<float>(x + dx * context.scale_x());
-                py[x] = static_cast<float>(y + dy * context.scale_y());
             }
         },
         *context.job);
@@ -85,21 +104,28 @@ StepDescription describe_wave() {
     base.id = "wave", base.title = "Wave", base.family = Family::bend;
     base.summary = "Bends the picture by a sum of waves that close at the tile edge.";
     base.seeded = true;
-    base.headline = {"count", "longest"};
-    const Range length{4, 16384, Unit::px, 1024, Scale::root}, height{0, 1024, Unit::px, 100, Scale::root},
-        share{0, 100, Unit::percent};
+    base.headline = {"length", "height"};
+    const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .count("count", "Count", &Settings::count, {1, 32, Unit::none, 12}, "How many waves are summed.")
-        .choice("form", "Form", &Settings::form, {{"sine", "Sine"}, {"triangle", "Triangle"}, {"square", "Square"}},
-                "The profile of each wave; square ones shift whole blocks.")
-        .number("shortest", "Shortest", &Settings::shortest, length,
-                "The shortest wavelength; each is bent to close at the tile edge.")
-        .number("longest", "Longest", &Settings::longest, length, "The longest wavelength.")
-        .number("lowest", "Lowest", &Settings::lowest, height, "The least height of a wave.")
-        .number("highest", "Highest", &Settings::highest, height, "The greatest height of a wave.")
-        .number("across", "Across", &Settings::across, share, "How much of the movement goes across.")
-        .number("down", "Down", &Settings::down, share, "How much of the movement goes down.")
-        .reach([](const Settings& s) { return s.count * std::max(s.lowest, s.highest); })
+        .count("waves", "Waves", &Settings::waves, {1, 32, Unit::none, 12}, "How many are summed.")
+        .number("length", "Length", &Settings::length, {4, 16384, Unit::px, 1024, Scale::root},
+                "Middle distance from crest to crest; each is bent to close at the tile edge.")
+        .number("length-spread", "Length spread", &Settings::length_spread, share,
+                "How much lengths differ; at 100 % from a quarter of it to four times as much.")
+        .number("height", "Height", &Settings::height, {0, 1024, Unit::px, 100, Scale::root}, "Middle way that a crest pushes.")
+        .number("height-spread", "Height spread", &Settings::height_spread, share, "How much heights differ.")
+        .number("heading", "Heading", &Settings::heading, {-360, 360, Unit::degrees, 180},
+                "The way the crests run; 0 is right, 90 is up.")
+        .number("heading-spread", "Heading spread", &Settings::heading_spread, {0, 90, Unit::degrees},
+                "How far single waves head elsewhere; at 90 all ways alike.")
+        .choice("sway", "Sway", &Settings::sway,
+                {{"along", "Along the crests"}, {"across", "Across the crests"}, {"both", "Both"}},
+                "Which way crests push: along themselves, which makes lines wind; across, which crowds and stretches; or each "
+                "its own.")
+        .choice("profile", "Profile", &Settings::profile, {{"round", "Round"}, {"pointed", "Pointed"}, {"stepped", "Stepped"}},
+                "How it goes from one crest to the next; steps shift blocks against each other.")
+        .direction("Heading", "heading")
+        .reach([](const Settings& s) { return s.waves * s.height * (1 + s.height_spread / 100); })
         .run(run);
 }
 

@@ -17,16 +17,6 @@ namespace HWY_NAMESPACE {
 
 inline float wrapped(float phase) { return phase >= 1 ? phase - 1 : phase; }
 
-/// Cosine of a number of turns from -1/2 to 1/2, within 2e-7: its series.
-inline float cosine(float turns) {
-    const float x = turns * 6.28318531f, s = x * x;
-    return 1 + s * (-0.5f +
-                    s * (4.16666667e-2f +
-                         s * (-1.38888889e-3f +
-                              s * (2.48015873e-5f + s * (-2.75573192e-7f +
-                                                         s * (2.08767570e-9f + s * (-1.14707456e-11f + s * 4.77947733e-14f)))))));
-}
-
 template <StripeForm form>
 void Row(const StripeLine& line, int count, float* HWY_RESTRICT out) {
     const float* HWY_RESTRICT first = line.first;
@@ -39,7 +29,7 @@ void Row(const StripeLine& line, int count, float* HWY_RESTRICT out) {
     auto into_bar = [&](float phase) { return line.duty * 0.5f - std::abs(phase - 0.5f); };
     for (int x = 0; x < count; ++x) {
         const float t = wrapped(first[x] + line.first_row);
-        if (form == StripeForm::sine) out[x] = 0.5f + 0.5f * cosine(t - 0.5f);
+        if (form == StripeForm::sine) out[x] = 0.5f + 0.5f * quick_cosine(t - 0.5f);
         if (form == StripeForm::triangle) out[x] = 1 - std::abs(2 * t - 1);
         // The way back takes as long as the softness says.
         if (form == StripeForm::saw) out[x] = t < 1 - back ? t / (1 - back) : (1 - t) / back;

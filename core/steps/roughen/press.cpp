@@ -1,130 +1,98 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-//
-// Another texture's relief pressed into this one: made by our own steps, and lit by the step relief.
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/laid.h"
+#include "core/steps/roughen/reliefs.h"
 
 namespace loom {
 
 namespace {
 
-enum class Source { canvas, burlap, sandstone, pebble, strand, picture };
-
+/// Our own come first, in the order of OwnRelief.
+enum class Relief { duck, sacking, grit, hide, laid, hammered, strand, picture };
 enum class Light { own, shared };
 
 struct Settings {
-    Source source = Source::canvas;
+    Relief relief = Relief::duck;
     std::string strand, file;
-    double size = 100;
+    double repeat = 14;
     double depth = 3;
+    double spare_darks = 0, spare_lights = 0;
     Light light = Light::own;
-    double direction = 135;
-    bool invert = false;
+    double direction = 135, elevation = 45;
 };
 
-/// Two sets of threads, each over and under the other in turn; n threads each way. Heights are 0 at the sides of each thread,
-/// where its turn changes, so that nothing jumps.
-constexpr std::string_view woven =
-    "max(sin(pi * saw(s * n)) * (0.5 + 0.5 * cos(pi * (t * n - 0.5 + floor(s * n)))),"
-    " sin(pi * saw(t * n)) * (0.5 + 0.5 * cos(pi * (s * n + 0.5 + floor(t * n)))))";
-
-std::string with(std::string text, std::string_view name, const std::string& value) {
-    std::string result;
-    for (std::size_t k = 0; k < text.size(); ++k) {
-        const bool alone = text[k] == name[0] && (k == 0 || !std::isalnum(static_cast<unsigned char>(text[k - 1]))) &&
-                           (k + 1 == text.size() || !std::isalnum(static_cast<unsigned char>(text[k + 1])));
-        if (alone)
-            result += value;
-        else
-            result += text[k];
-    }
-    return result;
+/// A picture laid over the tile in whole repeats.
+Bundle laid_out(const Bundle& picture, double repeat_px, const StepContext& context) {
+    const Size own = picture.size();
+    const int across = std::max(1, static_cast<int>(std::lround(context.tile.width / repeat_px)));
+    const double height_px = static_cast<double>(context.tile.width) / across * own.height / own.width;
+    const int down = std::max(1, static_cast<int>(std::lround(context.tile.height / height_px)));
+    return laid(
+        picture, context.size,
+        [&](double u, double v, double& x, double& y) {
+            x = u * across * own.width - 0.5, y = v * down * own.height - 0.5;
+            x -= std::floor((x + 0.5) / own.width) * own.width, y -= std::floor((y + 0.5) / own.height) * own.height;
+        },
+        {}, *context.job);
 }
 
-std::string formula_of(Source source, int n) {
-    const std::string count = std::to_string(n);
-    if (source == Source::sandstone) {
-        std::string text("0.55 * clouds(u, v, ");
-        text += std::to_string(n) + ", 6) + 0.45 * noise(u, v, " + std::to_string(std::min(512, 4 * n)) + ")";
-        return text;
-    }
-    std::string text = with(std::string(woven), "n", count);
-    const bool rough = source == Source::burlap;
-    // Threads wander, and swell and thin out along their way.
-    const std::string sway = rough ? std::string("0.35") : std::string("0.12");
-    std::string noise("(clouds(u, v, ");
-    noise += std::to_string(std::max(2, n / 4)) + ", 3";
-    text = with(text, "s", "(u + " + sway + " / " + count + " * " + noise + ") - 0.5))");
-    text = with(text, "t", "(v + " + sway + " / " + count + " * " + noise + ", 1) - 0.5))");
-    text += rough ? " * (0.55 + 0.9 * clouds(u, v, " : " * (0.85 + 0.3 * clouds(u, v, ";
-    text += std::to_string(std::min(512, 2 * n)) + ", 3, 2))";
-    return text;
+Plane relief_of(const Settings& s, const StepContext& context) {
+    if (s.relief != Relief::strand && s.relief != Relief::picture)
+        return own_relief(static_cast<OwnRelief>(s.relief), s.repeat, context);
+    const Bundle* other = context.other(s.relief == Relief::strand ? "strand" : "file");
+    if (!other || other->empty()) return Plane(context.size, 0.5f);
+    if (s.relief == Relief::picture) return tone_of(laid_out(*other, s.repeat, context))->clone();
+    const PlaneRef height = other->plane(height_plane);
+    return height ? height->clone() : tone_of(*other)->clone();
 }
 
-/// The relief as a grey bundle of the picture's size.
-Bundle relief_of(const Settings& s, const StepContext& context) {
-    StepContext own = context;
-    own.input = nullptr, own.others.clear();
-    const double scale = s.size / 100;
-    auto threads = [&](double px) {
-        return std::clamp(static_cast<int>(std::lround(context.tile.width / (px * scale))), 1, 512);
-    };
-    switch (s.source) {
-        case Source::canvas:
-        case Source::burlap:
-        case Source::sandstone: {
-            int n = threads(s.source == Source::canvas ? 14 : s.source == Source::burlap ? 32 : 40);
-            // Over and under close at the edge only for even counts.
-            if (s.source != Source::sandstone) n = std::max(2, (n + 1) / 2 * 2);
-            return find_step("formula")->run({{"expression", Value(formula_of(s.source, n))}}, own);
-        }
-        case Source::pebble: return find_step("cells")->run({{"size", Value(std::max(4.0, 26 * scale))}}, own);
-        case Source::strand: {
-            const Bundle* strand = context.other("strand");
-            return strand && !strand->empty() ? *strand : Bundle::of(Plane(context.size, 0.5f));
-        }
-        case Source::picture: {
-            const Bundle* file = context.other("file");
-            if (!file || file->empty()) return Bundle::of(Plane(context.size, 0.5f));
-            const Size picture = file->size();
-            const int across = repeats(context.tile.width, picture.width, s.size),
-                      down = repeats(context.tile.height, picture.height, s.size);
-            return laid(
-                *file, context.size,
-                [&](double u, double v, double& x, double& y) {
-                    x = u * across * picture.width - 0.5, y = v * down * picture.height - 0.5;
-                    x -= std::floor((x + 0.5) / picture.width) * picture.width,
-                        y -= std::floor((y + 0.5) / picture.height) * picture.height;
-                },
-                {}, *context.job);
-        }
-    }
-    return Bundle::of(Plane(context.size, 0.5f));
+/// How much a tone takes of the light: less towards the ends that are spared.
+float share_of(float tone, float darks, float lights) {
+    const float dark = std::clamp(1 - 2 * tone, 0.0f, 1.0f), light = std::clamp(2 * tone - 1, 0.0f, 1.0f);
+    return (1 - darks * dark * (2 - dark)) * (1 - lights * light * (2 - light));
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    Bundle relief = relief_of(s, context);
     // What is pressed into a surface loses what is finer than a design pixel, at every size alike.
-    const PlaneRef named = relief.plane(height_plane);
-    const Plane height =
-        gaussian_blur(named ? *named : *tone_of(relief), 0.9 * context.scale_x(), 0.9 * context.scale_y(), *context.job);
-    relief = Bundle::of(height.clone());
+    const Bundle relief =
+        Bundle::of(gaussian_blur(relief_of(s, context), 0.8 * context.scale_x(), 0.8 * context.scale_y(), *context.job));
     StepContext lit = context;
     lit.others["strand"] = &relief;
-    return find_step("relief")->run({{"height", Value(std::string("strand"))},
-                                     {"strand", Value(std::string("pressed"))},
-                                     {"depth", Value(s.invert ? -s.depth : s.depth)},
-                                     {"lamp", Value(std::string(s.light == Light::shared ? "shared" : "distant"))},
-                                     {"direction", Value(s.direction)},
-                                     {"shine", Value(0.0)}},
-                                    lit);
+    Bundle out = find_step("relief")->run({{"height", Value(std::string("strand"))},
+                                           {"strand", Value(std::string("pressed"))},
+                                           {"depth", Value(s.depth)},
+                                           {"lamp", Value(std::string(s.light == Light::shared ? "shared" : "distant"))},
+                                           {"direction", Value(s.direction)},
+                                           {"elevation", Value(s.elevation)},
+                                           {"shine", Value(0.0)}},
+                                          lit);
+    if (s.spare_darks <= 0 && s.spare_lights <= 0) return out;
+    const Bundle& in = *context.input;
+    const PlaneRef tone = tone_of(in);
+    const auto darks = static_cast<float>(s.spare_darks / 100), lights = static_cast<float>(s.spare_lights / 100);
+    for (int c = 0; c < static_cast<int>(out.colour.size()); ++c) {
+        Plane kept(context.size);
+        for_rows(*context.job, context.size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < context.size.width; ++x) {
+                    const float before = in.channel(c).row(y)[x];
+                    kept.row(y)[x] = before + share_of(tone->row(y)[x], darks, lights) * (out.channel(c).row(y)[x] - before);
+                }
+        });
+        out.colour[static_cast<std::size_t>(c)] = share(std::move(kept));
+    }
+    return out;
+}
+
+/// A repeat and a depth that suit a relief.
+std::vector<std::pair<std::string_view, Value>> every(double repeat_px, double depth_px) {
+    return {{"repeat", repeat_px}, {"depth", depth_px}};
 }
 
 }  // namespace
@@ -135,35 +103,41 @@ StepDescription describe_press() {
     base.summary = "Presses another texture's relief into this surface and lights it from one side.";
     base.tiles = Tiling::depends, base.tiles_note = "it repeats if the strand or picture that is pressed in does";
     base.seeded = true;
-    base.scratch_planes = 6;
-    base.headline = {"source", "depth"};
-    const When own{"light", {"own"}};
-    const When strand{"source", {"strand"}}, picture{"source", {"picture"}};
-    const When sized{"source", {"canvas", "burlap", "sandstone", "pebble", "picture"}};
+    base.scratch_planes = 8;
+    base.headline = {"relief", "depth"};
+    const When own{"light", {"own"}}, strand{"relief", {"strand"}}, picture{"relief", {"picture"}};
+    const When repeated{"relief", {"duck", "sacking", "grit", "hide", "laid", "hammered", "picture"}};
+    const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .choice("source", "Relief", &Settings::source,
-                {{"canvas", "Canvas"},
-                 {"burlap", "Burlap"},
-                 {"sandstone", "Sandstone"},
-                 {"pebble", "Pebble"},
+        .choice("relief", "Relief", &Settings::relief,
+                {{"duck", "Duck cloth", every(14, 3)},
+                 {"sacking", "Sacking", every(44, 5)},
+                 {"grit", "Grit", every(9, 3)},
+                 {"hide", "Hide", every(30, 4.5)},
+                 {"laid", "Laid paper", every(64, 2)},
+                 {"hammered", "Hammer dents", every(48, 5)},
                  {"strand", "Strand"},
-                 {"picture", "Picture"}},
+                 {"picture", "Picture", every(256, 4)}},
                 "What is pressed in: a relief made here, another strand's height or tone, or a picture.")
         .strand("strand", "Strand", &Settings::strand, "The strand that is pressed in.", strand)
         .picture("file", "Picture", &Settings::file, "The picture that is pressed in; its file is copied into the recipe.",
                  picture)
-        .number("size", "Size", &Settings::size, {10, 1000, Unit::percent, 400, Scale::root},
-                "Size of the relief; rounded so that it closes.", sized)
-        .number("depth", "Depth", &Settings::depth, {0, 128, Unit::px, 32}, "How deep it is pressed in.")
+        .number("repeat", "Repeat", &Settings::repeat, {4, 4096, Unit::px, 256, Scale::root},
+                "Width of one repeat: two threads, a grain, a pebble, a chain line, a dent, a picture. Whole ones fill the tile.",
+                repeated)
+        .number("depth", "Depth", &Settings::depth, {-128, 128, Unit::px, 24},
+                "How deep it is pressed in; below 0 it stands out instead.")
+        .number("spare-darks", "Spare darks", &Settings::spare_darks, share, "How much dark tones are left as they are.")
+        .number("spare-lights", "Spare lights", &Settings::spare_lights, share, "How much light tones are left as they are.")
         .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},
                 "Whether it has a light of its own or follows the lamp of the recipe.")
         .number("direction", "Light from", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "Where the light comes from; 0 is right, 90 is above.", own)
+        .number("elevation", "Light height", &Settings::elevation, {1, 90, Unit::degrees}, "How high the light stands.", own)
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.light == Light::shared; })
-        .toggle("invert", "Invert", &Settings::invert, "Presses in what stands out.")
         .reads([](const Settings& s) {
-            return s.source == Source::strand ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
+            return s.relief == Relief::strand ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
         })
         .run(run);
 }
