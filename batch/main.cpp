@@ -2,6 +2,9 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // keen-loom-batch: exits 0 on success, 1 when the work failed, 2 when the call or the recipe is wrong.
+#include <sys/time.h>
+#include <unistd.h>
+
 #include <csignal>
 #include <cstdio>
 #include <exception>
@@ -12,9 +15,20 @@ namespace {
 
 loom::Job* running = nullptr;
 
+/// So long may work take to notice that it is given up; what it was writing is cleared up by the next writing there.
+constexpr int patience_us = 700'000;
+
+extern "C" void end_now(int) {
+    constexpr char words[] = "keen-loom-batch: cancelled\n";
+    [[maybe_unused]] const ssize_t told = ::write(2, words, sizeof words - 1);
+    ::_exit(1);
+}
+
 extern "C" void give_up(int) {
-    // Setting an atomic flag is all that is safe here; the work ends at its next range of rows.
+    // Setting an atomic flag and a timer is safe here; the work ends at its next range of rows.
     if (running) running->cancel();
+    const itimerval timer{{0, 0}, {0, patience_us}};
+    ::setitimer(ITIMER_REAL, &timer, nullptr);
 }
 
 int fail(const std::string& message, int code) {
@@ -52,6 +66,7 @@ int main(int argc, char** argv) {
     loom::keep_freed_memory();
     loom::Job job;
     running = &job;
+    std::signal(SIGALRM, end_now);
     std::signal(SIGINT, give_up);
     std::signal(SIGTERM, give_up);
     try {

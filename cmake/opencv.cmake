@@ -1,5 +1,6 @@
 # OpenCV as a reference in tests and benchmarks: core and imgproc alone. OpenCVConfig.cmake comes only with the package of all
 # its modules, which brings hundreds of others.
+include_guard(GLOBAL)
 find_path(OPENCV_HEADERS opencv2/imgproc.hpp PATH_SUFFIXES opencv4 REQUIRED)
 find_library(OPENCV_CORE opencv_core REQUIRED)
 find_library(OPENCV_IMGPROC opencv_imgproc REQUIRED)

@@ -3,6 +3,7 @@
 #include "core/steps/ramp_kernel.h"
 
 #include <algorithm>
+#include <cstdint>
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/steps/ramp_kernel.cpp"
@@ -12,22 +13,46 @@
 HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
+namespace hn = hwy::HWY_NAMESPACE;
 void Read(const float* HWY_RESTRICT table, int steps, const float* HWY_RESTRICT places, int count, float* HWY_RESTRICT red,
           float* HWY_RESTRICT green, float* HWY_RESTRICT blue, float* HWY_RESTRICT grain) {
-    // An entry is four values that are read together; a block of them is turned into rows of one channel each.
+    // An entry is four values that are read together, by vectors of four where there are any; blocks of them are turned into
+    // rows of one channel each.
+    const hn::CappedTag<float, 4> four;
     constexpr int block = 64;
-    float entries[4 * block];
+    HWY_ALIGN float entries[4 * block];
+    HWY_ALIGN float within[block];
+    HWY_ALIGN std::int32_t index[block];
     const auto last = static_cast<float>(steps);
     for (int start = 0; start < count; start += block) {
         const int here = std::min(block, count - start);
         for (int x = 0; x < here; ++x) {
             const float place = places[start + x];
             const float scaled = (place < 0 ? 0.0f : place > 1 ? 1.0f : place) * last;
-            const int index = static_cast<int>(scaled);
-            const float t = scaled - static_cast<float>(index), *entry = table + 4 * index;
-            for (int c = 0; c < 4; ++c) entries[4 * x + c] = entry[c] + t * (entry[c + 4] - entry[c]);
+            index[x] = static_cast<std::int32_t>(scaled);
+            within[x] = scaled - static_cast<float>(index[x]);
         }
-        for (int x = 0; x < here; ++x) {
+        if (hn::Lanes(four) < 4) {
+            for (int x = 0; x < here; ++x)
+                for (int c = 0; c < 4; ++c) {
+                    const float* entry = table + 4 * index[x] + c;
+                    entries[4 * x + c] = entry[0] + within[x] * (entry[4] - entry[0]);
+                }
+        } else {
+            for (int x = 0; x < here; ++x) {
+                const auto a = hn::LoadU(four, table + 4 * index[x]), b = hn::LoadU(four, table + 4 * index[x] + 4);
+                hn::Store(hn::MulAdd(hn::Set(four, within[x]), hn::Sub(b, a), a), four, entries + 4 * x);
+            }
+        }
+        int x = 0;
+        if (hn::Lanes(four) == 4)
+            for (; x + 4 <= here; x += 4) {
+                hn::Vec<decltype(four)> r, g, b, a;
+                hn::LoadInterleaved4(four, entries + 4 * x, r, g, b, a);
+                hn::StoreU(r, four, red + start + x), hn::StoreU(g, four, green + start + x), hn::StoreU(b, four, blue + start + x);
+                if (grain) hn::StoreU(a, four, grain + start + x);
+            }
+        for (; x < here; ++x) {
             red[start + x] = entries[4 * x], green[start + x] = entries[4 * x + 1], blue[start + x] = entries[4 * x + 2];
             if (grain) grain[start + x] = entries[4 * x + 3];
         }
