@@ -8,6 +8,7 @@
 
 #include "batch/command.h"
 #include "batch/options.h"
+#include "batch/format_reference.h"
 #include "batch/step_reference.h"
 #include "core/base/files.h"
 #include "core/files/kept_picture.h"
@@ -108,7 +109,7 @@ void add_measure(CLI::App& app, Action& action) {
 
 void add_steps(CLI::App& app, Action& action) {
     struct Options {
-        bool json = false, markdown = false;
+        bool json = false, markdown = false, tables = false;
         std::string pages;
     };
     auto o = std::make_shared<Options>();
@@ -118,10 +119,13 @@ void add_steps(CLI::App& app, Action& action) {
     command->add_option("--pages", o->pages, "As pages with pictures, a page for each family, into this folder")
         ->excludes(json)
         ->excludes(markdown);
+    command->add_flag("--tables", o->tables, "The tables of docs/recipe-format.md")->excludes(json)->excludes(markdown);
     command->callback([o, &action] {
         action = [o](const Surroundings& around) -> Outcome {
             if (!o->pages.empty()) return write_step_pages(o->pages, around.job);
-            if (o->json)
+            if (o->tables)
+                std::printf("%s", format_tables().c_str());
+            else if (o->json)
                 print_json(steps_json());
             else
                 std::printf("%s", (o->markdown ? steps_markdown() : steps_text()).c_str());

@@ -195,11 +195,19 @@ TEST_CASE("a formula shows its fault at the character while one types, and keeps
     auto* inputs = f.editor<InputsEdit>("inputs");
     REQUIRE(inputs->inputs().size() == 1);
     CHECK(inputs->inputs()[0].name == "count");
+    f.rendered();
+    const QImage half = f.loom().cloth()->canvas()->image().copy();
     inputs->slider(0)->field()->setFocus();
     inputs->slider(0)->field()->selectAll();
     QTest::keyClicks(inputs->slider(0)->field(), "0.75");
     QTest::keyClick(inputs->slider(0)->field(), Qt::Key_Return);
     CHECK(std::get<Inputs>(f.value("inputs"))[0].value == 0.75);
+    f.rendered();
+    // And the picture is that of the new value: half a wave became three quarters of one.
+    const QImage more = f.loom().cloth()->canvas()->image().copy();
+    const auto tone = [](const QImage& image, double u) { return qGray(image.pixel(static_cast<int>(u * image.width()), 5)); };
+    CHECK(std::abs(tone(half, 0.99) - 127) < 8);
+    CHECK(tone(more, 0.99) < 8);
     // Its range and note.
     inputs->edit(0);
     auto* window = dialog<QDialog>(*inputs);

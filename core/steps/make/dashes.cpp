@@ -146,7 +146,7 @@ private:
         const bool straight = s_.curl <= 0 && !lines;
         const double sharpest = (std::abs(bend) + std::abs(wiggle)) / 0.16, closest = lines ? 0.2 : 0.1;
         // Nor shorter than a quarter of the width, which hides finer bends.
-        const double pace_px = std::max(1 / std::max(sharpest, closest), width / 4);
+        const double pace_px = std::max({1 / std::max(sharpest, closest), width / 4, 0.8});
         const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / pace_px)), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
