@@ -76,17 +76,27 @@ public:
         if (density && !density->empty()) map = resized(*tone_of(*density), {512, 512});
         std::optional<LinesOf> lines;
         if (strand && !strand->empty()) lines.emplace(*strand, *context.job);
-        std::vector<Strokes> parts(static_cast<std::size_t>((s.count + 1023) / 1024));
-        for_ranges(*context.job, static_cast<int>(parts.size()), 1, [&](int first, int last) {
-            for (int part = first; part < last; ++part)
-                for (int k = part * 1024; k < std::min(s.count, (part + 1) * 1024); ++k)
-                    draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr,
-                         parts[static_cast<std::size_t>(part)]);
-        });
-        strokes_ = Strokes::joined(parts);
-        // What lies under so many layers cannot show.
+        // From the last to the first, some at a time: what lies under so many layers cannot show.
+        constexpr int part = 1024, together = 16 * part;
         constexpr double most_layers = 64;
-        strokes_.keep_last(most_layers * static_cast<double>(context.size.pixels()));
+        const double enough = most_layers * static_cast<double>(context.size.pixels());
+        std::vector<Strokes> parts(static_cast<std::size_t>((s.count + part - 1) / part));
+        double area = 0;
+        for (int end = s.count; end > 0 && area < enough;) {
+            // Whole parts, so that none is begun twice.
+            const int begin = std::max(0, (end - 1) / part * part - together + part), first_part = begin / part,
+                      last_part = (end - 1) / part;
+            for_ranges(*context.job, last_part - first_part + 1, 1, [&](int first, int last) {
+                for (int p = first_part + first; p < first_part + last; ++p)
+                    for (int k = p * part; k < std::min(end, (p + 1) * part); ++k)
+                        draw(static_cast<std::uint64_t>(k), map ? &*map : nullptr, lines ? &*lines : nullptr,
+                             parts[static_cast<std::size_t>(p)]);
+            });
+            for (int p = first_part; p <= last_part; ++p) area += parts[static_cast<std::size_t>(p)].area();
+            end = begin;
+        }
+        strokes_ = Strokes::joined(parts);
+        strokes_.keep_last(enough);
     }
 
     Bundle paint() {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
 #include "core/steps/all_steps.h"
@@ -48,7 +49,9 @@ public:
         if (strand_ && strand_->empty()) strand_ = nullptr;
         // What is wider than the tile would lie over itself.
         const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
+        std::size_t laid = 0;
         for (Throw one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed})) {
+            if (laid++ % 1024 == 0) context.job->check();
             one.radius = std::min(one.radius, widest);
             lay(one);
         }
@@ -72,10 +75,13 @@ public:
                 std::reverse(copies.begin(), copies.end());
             const auto width = static_cast<std::size_t>(context_.size.width);
             std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f);
-            for (const ObjectCopy& copy : copies)
+            std::size_t drawn = 0;
+            for (const ObjectCopy& copy : copies) {
+                if (drawn++ % 256 == 0) context_.job->check();
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
                     row(sheet, copy, boxes[copy.object], y, highest.data() + width * static_cast<std::size_t>(y - first));
+            }
         });
         return sheet.finish();
     }
@@ -130,7 +136,7 @@ private:
             // A body that fades, a denser core and sometimes a faint tide ring.
             const float d2 = lx * lx + ly * ly, d = std::sqrt(d2);
             const float ring = (d - 1.35f) / 0.12f;
-            return 0.75f * std::exp(-1.6f * d2) + (one.tone > 0.5f ? 0.25f * std::exp(-9 * d2) : 0.16f * std::exp(-ring * ring));
+            return 0.75f * quick_exp(-1.6f * d2) + (one.tone > 0.5f ? 0.25f * quick_exp(-9 * d2) : 0.16f * quick_exp(-ring * ring));
         }
         return std::clamp(one.outline.inside(lx, ly) * one.radius + 0.5f, 0.0f, 1.0f);
     }
@@ -145,12 +151,17 @@ private:
         const Laid& one = laid_[copy.object];
         const bool stacked = s_.overlap == Overlap::stacked;
         const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
-        // No farther to the sides than a circle round the thing reaches in this row.
-        const float wide = 0.5f * (box.right - box.left), chord2 = wide * wide - dy * dy;
-        if (chord2 < 0) return;
-        const float chord = std::sqrt(chord2), middle = one.x + copy.dx;
-        const int from = std::max(0, static_cast<int>(middle - chord)),
-                  to = std::min(context_.size.width - 1, static_cast<int>(middle + chord) + 1);
+        // No farther to the sides than a box round the thing, turned with it, reaches in this row.
+        const float far = one.radius * (s_.motif == Motif::stain ? 2.2f : 1.15f), middle = one.x + copy.dx;
+        float low = box.left + copy.dx, high = box.right + copy.dx;
+        auto keep_between = [&](float slope, float offset, float reach) {
+            // Where slope * dx + offset lies within the reach.
+            if (std::abs(slope) < 1e-6f) return;
+            const float a = (-reach - offset) / slope, b = (reach - offset) / slope;
+            low = std::max(low, middle + std::min(a, b)), high = std::min(high, middle + std::max(a, b));
+        };
+        keep_between(one.c, one.s * dy, far), keep_between(-one.s, one.c * dy, far * one.squeeze);
+        const int from = std::max(0, static_cast<int>(low)), to = std::min(context_.size.width - 1, static_cast<int>(high) + 1);
         float *cover_row = sheet.cover(y), *height = sheet.height(y);
         const float per_size = 1 / (static_cast<float>(s_.size) * scale_);
         for (int x = from; x <= to; ++x) {

@@ -42,14 +42,22 @@ Strokes Strokes::joined(const std::vector<Strokes>& all) {
     return whole;
 }
 
+double Strokes::area_of(const Stroke& stroke) const {
+    float length = 0;
+    for (const StrokePart* part = parts_of(stroke); part < parts_of(stroke) + stroke.count; ++part)
+        length += std::sqrt(part->wx * part->wx + part->wy * part->wy);
+    return 2.0 * static_cast<double>(stroke.half_width * length);
+}
+
+double Strokes::area() const {
+    double sum = 0;
+    for (const Stroke& stroke : strokes_) sum += area_of(stroke);
+    return sum;
+}
+
 void Strokes::keep_last(double area) {
     std::size_t first = strokes_.size();
-    for (double covered = 0; first > 0 && covered < area;) {
-        const Stroke& stroke = strokes_[--first];
-        const StrokePart* parts = parts_of(stroke);
-        for (std::uint32_t k = 0; k < stroke.count; ++k)
-            covered += 2.0 * static_cast<double>(stroke.half_width * std::hypot(parts[k].wx, parts[k].wy));
-    }
+    for (double covered = 0; first > 0 && covered < area;) covered += area_of(strokes_[--first]);
     strokes_.erase(strokes_.begin(), strokes_.begin() + static_cast<std::ptrdiff_t>(first));
 }
 

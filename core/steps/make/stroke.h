@@ -39,6 +39,8 @@ public:
     /// As many as all of `parts` together.
     static Strokes joined(const std::vector<Strokes>& parts);
 
+    /// Pixels that all of them cover together, twice where two lie.
+    double area() const;
     /// Leaves out the first of them, while those behind them cover at least `area` pixels.
     void keep_last(double area);
 
@@ -48,6 +50,7 @@ public:
     std::vector<ObjectBox> boxes(float margin) const;
 
 private:
+    double area_of(const Stroke& stroke) const;
     std::vector<Stroke> strokes_;
     std::vector<StrokePart> parts_;
 };

@@ -131,6 +131,7 @@ public:
 private:
     YarnSettings yarns(std::uint64_t salt) const {
         YarnSettings y;
+        y.job = context_.job;
         const bool warp = salt == 1;
         const double pitch = warp ? static_cast<double>(context_.tile.height) / counts_.weft
                                   : static_cast<double>(context_.tile.width) / counts_.warp;

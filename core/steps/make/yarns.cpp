@@ -74,6 +74,7 @@ Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const Yarn
     const auto closing = static_cast<float>(s.closing), jitter_share = static_cast<float>(s.jitter),
                slub = static_cast<float>(s.slub);
     for (int yarn = 0; yarn < count; ++yarn) {
+        if (s.job) s.job->check();
         const std::uint64_t lots = mix64(s.seed, 0x7961726e + static_cast<std::uint64_t>(yarn));
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
         // Slow and quick changes, a thickness of the yarn's own, and on some one long thick place.

@@ -154,7 +154,7 @@ float swollen(float p) { return p; }
 class Coverage {
 public:
     explicit Coverage(StipplePattern pattern) {
-        constexpr int marks_across = 24, places = 16384;
+        constexpr int marks_across = 24, places = 16384, span = 9;
         const double spacing = spacing_of(pattern);
         std::vector<StippleMark> marks =
             pattern == StipplePattern::clustered
@@ -169,7 +169,11 @@ public:
             const float px = static_cast<float>(std::fmod(0.5 + k * 0.7548776662466927, 1.0)) * length,
                         py = static_cast<float>(std::fmod(0.5 + k * 0.5698402909980532, 1.0)) * length;
             float least = most_stage;
-            for (const StippleMark& mark : marks) {
+            // Marks lie in the order of their cells, and none farther than some cells has a say.
+            const int column = static_cast<int>(px / length * marks_across), line = static_cast<int>(py / length * marks_across);
+            for (int near = 0; near < span * span; ++near) {
+                const int i = wrap(column + near % span - span / 2, marks_across), j = wrap(line + near / span - span / 2, marks_across);
+                const StippleMark& mark = marks[static_cast<std::size_t>(j * marks_across + i)];
                 const float dx = std::remainder(px - mark.u * length, length), dy = std::remainder(py - mark.v * length, length);
                 const float away = std::hypot(std::max(0.0f, std::abs(dx) - half), dy);
                 if (pattern == StipplePattern::clustered)

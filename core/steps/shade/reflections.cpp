@@ -73,22 +73,24 @@ public:
           down_(source.plane(objects::tilt[1])),
           width_(size.width),
           height_(size.height),
-          // Heights are softened over a good pixel first, which mixes neighbours that far.
-          reach_(scale > 1 ? static_cast<int>(std::ceil(scale)) + 1 : 1) {}
+          // Heights are softened over a good pixel, here or where small pictures are made, which mixes neighbours that far.
+          reach_(static_cast<int>(std::ceil(std::max(1.0, scale))) + 1) {}
 
     /// Whether a difference of heights at a pixel would reach over an edge.
     bool at_edge(int x, int y) const {
         if (!id_ || !right_ || !down_) return false;
         const float own = id_->row(y)[x];
-        for (const auto& [dx, dy] :
-             {std::pair{reach_, 0}, {-reach_, 0}, {0, reach_}, {0, -reach_}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}})
-            if (id_->row(wrap(y + dy, height_))[wrap(x + dx, width_)] != own) return true;
+        for (const auto& [dx, dy] : looked_at)
+            if (id_->row(wrap(y + dy * reach_ / 2, height_))[wrap(x + dx * reach_ / 2, width_)] != own) return true;
         return false;
     }
     double right(int x, int y) const { return static_cast<double>(right_->row(y)[x]); }
     double up(int x, int y) const { return -static_cast<double>(down_->row(y)[x]); }
 
 private:
+    /// In halves of the reach: a ring and the four ends.
+    static constexpr std::pair<int, int> looked_at[] = {{1, 0}, {-1, 0}, {0, 1},  {0, -1}, {1, 1}, {1, -1},
+                                                        {-1, 1}, {-1, -1}, {2, 0}, {-2, 0}, {0, 2}, {0, -2}};
     PlaneRef id_, right_, down_;
     int width_, height_, reach_;
 };

@@ -96,9 +96,8 @@ HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
             const Highlight highlight(light.sharpness, SlopeVariance(row, x, depth));
             shine = highlight.Of(Dot(normal, half));
             if (!light.light_only) {
-                // A level place keeps the tone it has: only what shines more than that counts, up to the same full light.
-                const V at_rest = highlight.Of(half.z);
-                shine = hn::Div(hn::Max(zero, hn::Sub(shine, at_rest)), hn::Max(hn::Sub(one, at_rest), C(0.05f)));
+                // A level place keeps the tone it has: only what shines more than that counts. Wide lobes shine hardly more.
+                shine = hn::Max(zero, hn::Sub(shine, highlight.Of(half.z)));
             }
             shine = hn::Mul(shine, hn::Mul(open, C(light.shine)));
         }
