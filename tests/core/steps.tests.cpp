@@ -131,7 +131,13 @@ TEST_CASE("hue, saturation and lightness work in OKLCh", "[steps][huesat]") {
     CHECK(after({{"saturation", 50.0}}).chroma == Approx(1.5 * before.chroma).margin(2e-3));
     CHECK(after({{"lightness", -50.0}}).lightness == Approx(0.5 * before.lightness).margin(2e-3));
     // Blues are not what this colour is.
-    CHECK(after({{"hue", 90.0}, {"range", std::string("blues")}}).hue == Approx(before.hue).margin(2e-3));
+    CHECK(after({{"hue", 90.0}, {"near", true}, {"like", Colour{0.1f, 0.2f, 0.9f}}}).hue == Approx(before.hue).margin(2e-3));
+    // What has the very hue that is meant changes whole, and half way out by half.
+    CHECK(after({{"hue", 30.0}, {"near", true}, {"like", Colour{0.6f, 0.4f, 0.3f}}, {"within", 10.0}}).hue ==
+          Approx(before.hue + 30 * 3.14159265 / 180).margin(3e-3));
+    const Colour beside = from_oklab(from_lch({0.6f, 0.1f, before.hue + 0.349066f}));
+    CHECK(after({{"hue", 30.0}, {"near", true}, {"like", beside}, {"within", 40.0}}).hue ==
+          Approx(before.hue + 15 * 3.14159265 / 180).margin(5e-3));
     const Lch tint = to_lch(to_oklab({0, 0.4f, 0.8f}));
     CHECK(after({{"colourise", true}, {"tint", Colour{0, 0.4f, 0.8f}}}).hue == Approx(tint.hue).margin(5e-3));
 }

@@ -10,22 +10,20 @@ namespace loom {
 
 namespace {
 
-enum class Colours { all, reds, yellows, greens, cyans, blues, magentas };
-
 struct Settings {
     double hue = 0, saturation = 0, lightness = 0;
-    Colours range = Colours::all;
+    bool near = false;
+    Colour like{0.70f, 0.24f, 0.16f};
+    double within = 40;
     bool colourise = false;
     Colour tint{0.62f, 0.42f, 0.24f};
 };
 
 constexpr float degree = 3.14159265f / 180;
-/// OKLCh hues of the sRGB primaries and secondaries, in degrees.
-constexpr float centres[] = {29.2f, 109.8f, 142.5f, 194.8f, 264.1f, 328.4f};
 
 class HueSat final : public PixelStep {
 public:
-    explicit HueSat(const Settings& s) : s_(s), tint_(to_lch(to_oklab(s.tint))) {}
+    explicit HueSat(const Settings& s) : s_(s), tint_(to_lch(to_oklab(s.tint))), like_(to_lch(to_oklab(s.like))) {}
 
     void apply(PixelRow& row) const override {
         row.to_colour();
@@ -47,20 +45,17 @@ public:
     }
 
 private:
-    /// 1 at the centre of the chosen colours, falling smoothly to 0 at the neighbouring centres; greys have no hue.
+    /// 1 at the hue of the colour that is meant, falling smoothly to 0; greys have no hue.
     float weight(Lch lch) const {
-        if (s_.range == Colours::all) return 1;
-        const int own = static_cast<int>(s_.range) - 1;
-        float off = lch.hue / degree - centres[own];
+        if (!s_.near) return 1;
+        float off = (lch.hue - like_.hue) / degree;
         off -= 360 * std::round(off / 360);
-        const float next = off >= 0 ? centres[(own + 1) % 6] - centres[own] : centres[own] - centres[(own + 5) % 6];
-        const float width = next < 0 ? next + 360 : next;
-        const float t = std::clamp(1 - std::abs(off) / width, 0.0f, 1.0f);
+        const float t = std::clamp(1 - std::abs(off) / static_cast<float>(s_.within), 0.0f, 1.0f);
         return t * t * (3 - 2 * t) * std::min(1.0f, lch.chroma / 0.02f);
     }
 
     Settings s_;
-    Lch tint_;
+    Lch tint_, like_;
 };
 
 }  // namespace
@@ -76,15 +71,10 @@ StepDescription describe_huesat() {
         .number("saturation", "Saturation", &Settings::saturation, {-100, 400, Unit::percent, 100},
                 "Stronger or calmer colour; -100 % is grey.")
         .number("lightness", "Lightness", &Settings::lightness, share, "Towards white or towards black.")
-        .choice("range", "Colours", &Settings::range,
-                {{"all", "All"},
-                 {"reds", "Reds"},
-                 {"yellows", "Yellows"},
-                 {"greens", "Greens"},
-                 {"cyans", "Cyans"},
-                 {"blues", "Blues"},
-                 {"magentas", "Magentas"}},
-                "Which hues change.")
+        .toggle("near", "Only like a colour", &Settings::near, "Changes only what has about the hue of one colour.")
+        .colour("like", "Like", &Settings::like, "The colour whose like change.", {"near", {"on"}})
+        .number("within", "Within", &Settings::within, {2, 180, Unit::degrees},
+                "How far round the circle of hues the change reaches, fading on the way.", {"near", {"on"}})
         .toggle("colourise", "Colourise", &Settings::colourise, "Gives everything the hue and strength of one colour first.")
         .colour("tint", "Colour", &Settings::tint, "The colour that everything is given.", {"colourise", {"on"}})
         .shape([](const Settings&, Shape in) {
