@@ -41,6 +41,8 @@ const Step* Session::selected_step() const {
 }
 
 bool Session::apply(Recipe next, const QString& text, const QString& gesture) {
+    // Whatever an edit takes away, nothing may go on naming it.
+    next = without_loose_ends(std::move(next));
     if (next == recipe()) return false;
     if (const std::string ring = circle(next); !ring.empty()) {
         emit refused(tr("That would go round in a circle: %1").arg(QString::fromStdString(ring)));

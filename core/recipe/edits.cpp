@@ -164,13 +164,32 @@ Recipe step_removed(Recipe recipe, std::string_view strand, std::string_view ste
     });
 }
 
-Recipe step_moved(Recipe recipe, std::string_view strand, std::string_view step, const Slot& to) {
+Recipe step_moved(Recipe recipe, std::string_view strand_id, std::string_view step_id, const Slot& to) {
+    // Names may lie in the recipe that is taken apart.
+    const std::string strand(strand_id), step(step_id);
     const auto from = slot_of(recipe, strand, step);
     if (!from || !recipe.strand(to.strand)) return recipe;
     Step moved = *recipe.strand(strand)->step(step);
     Slot target = to;
     if (from->strand == to.strand && from->chain == to.chain && from->index < to.index) --target.index;
-    return step_added(step_removed(std::move(recipe), strand, step), target, std::move(moved));
+    if (to.strand != strand && recipe.strand(to.strand)->step(moved.id)) moved.id = new_step_id(*recipe.strand(to.strand));
+    const std::string new_id = moved.id;
+    recipe = step_added(step_removed(std::move(recipe), strand, step), target, std::move(moved));
+    // Dials and colourways go with it.
+    auto follow = [&](Address& at) {
+        if (at.strand == strand && at.step == step) at.strand = to.strand, at.step = new_id;
+    };
+    for (Dial& dial : recipe.dials)
+        for (Drive& drive : dial.drives) follow(drive.at);
+    for (Colourway& colourway : recipe.colourways) {
+        std::map<Address, Value> set;
+        for (const auto& [named, value] : colourway.set) {
+            Address at = named;
+            follow(at), set.insert_or_assign(std::move(at), value);
+        }
+        colourway.set = std::move(set);
+    }
+    return recipe;
 }
 
 Recipe step_duplicated(Recipe recipe, std::string_view strand, std::string_view step) {

@@ -5,6 +5,7 @@
 #include <functional>
 
 #include "core/catalogue/description.h"
+#include "core/recipe/edits.h"
 
 namespace loom {
 
@@ -44,6 +45,33 @@ std::vector<Reference> references(const Recipe& recipe) {
         }
     }
     return result;
+}
+
+Recipe without_loose_ends(Recipe recipe) {
+    for (const Reference& reference : references(recipe))
+        if (!recipe.strand(reference.to)) {
+            // Seldom: only then is a strand copied.
+            for (StrandRef& strand : recipe.strands) {
+                auto mended = std::make_shared<Strand>(*strand);
+                for (ChainKind kind : all_chains)
+                    for (Step& step : mended->chain(kind)) {
+                        if (step.where == reference.to) step.where.clear();
+                        const StepDescription* description = find_step(step.kind);
+                        for (const Parameter& p : description ? description->parameters : std::vector<Parameter>{})
+                            if (p.kind == Kind::strand && value_or_default(p, step.set) == Value(reference.to))
+                                step.set.erase(std::string(p.id));
+                    }
+                if (!(*mended == *strand)) strand = std::move(mended);
+            }
+        }
+    // A step that this version does not know keeps whatever is said of it.
+    auto gone = [&](const Address& at) {
+        const Step* step = recipe.step(at);
+        return !step || (find_step(step->kind) && !value_at(recipe, at));
+    };
+    for (Dial& dial : recipe.dials) std::erase_if(dial.drives, [&](const Drive& drive) { return gone(drive.at); });
+    for (Colourway& colourway : recipe.colourways) std::erase_if(colourway.set, [&](const auto& entry) { return gone(entry.first); });
+    return recipe;
 }
 
 int within_base(const Recipe& recipe, int index) {

@@ -20,6 +20,10 @@ struct Reference {
 /// All named references; empty names are left out, unknown ones are in.
 std::vector<Reference> references(const Recipe& recipe);
 
+/// Without what names something that is no longer there: masks and parameters that name a strand become empty, drives of dials
+/// and values of colourways go. A file with such names would be refused when it is opened again.
+Recipe without_loose_ends(Recipe recipe);
+
 /// A ring of strands that need each other, named in order ("a needs b needs a"), or "" if there is none.
 /// What lies beneath a strand counts as needing every strand left of it that is joined.
 std::string circle(const Recipe& recipe, std::string* pointer = nullptr);

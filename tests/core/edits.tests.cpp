@@ -153,3 +153,38 @@ TEST_CASE("keep within finds the strand it is cut by", "[edits]") {
     r = strand_switched(r, "a", false);
     CHECK(within_base(r, 2) == -1);
 }
+
+TEST_CASE("what is taken away is named by nothing any more, and what is moved takes its names along", "[edits][references]") {
+    Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"levels", {}}}), strand_of("b", {{"static", {}, 2}, {"levels", {}}}),
+                          strand_of("c", {{"borrow", {{"strand", std::string("b")}}}, {"wander", {}}})});
+    r = with_value(std::move(r), {"c", "s2", "where"}, Value(std::string("b")));
+    r.dials.push_back({"Dial", 50, {{{"b", "s2", "in-black"}, 0, 1}, {{"a", "s2", "in-black"}, 0, 1}}});
+    r.colourways.push_back({"Way", {{{"b", "s1", "seed"}, Value(4.0)}, {{"a", "s1", "octaves"}, Value(2.0)}}});
+    const Recipe without = without_loose_ends(strand_removed(r, "b"));
+    CHECK(without.strand("c")->steps[0].set.empty());
+    CHECK(without.strand("c")->steps[1].where.empty());
+    REQUIRE(without.dials[0].drives.size() == 1);
+    CHECK(without.dials[0].drives[0].at.strand == "a");
+    CHECK(without.colourways[0].set.size() == 1);
+    CHECK_FALSE(read_recipe(write_recipe(without)).first_fault());
+    // What names nothing that is gone is left as it is, shared strands and all.
+    const Recipe same = without_loose_ends(r);
+    CHECK(same == r);
+    for (std::size_t k = 0; k < r.strands.size(); ++k) CHECK(same.strands[k] == r.strands[k]);
+    CHECK(without_loose_ends(step_removed(r, "b", "s2")).dials[0].drives.size() == 1);
+    // Moved to another strand, where its id is taken.
+    const Recipe moved = step_moved(r, "b", "s2", {"a", ChainKind::steps, 2});
+    REQUIRE(moved.strand("a")->steps.size() == 3);
+    const std::string id = moved.strand("a")->steps[2].id;
+    CHECK(id != "s2");
+    CHECK(moved.dials[0].drives[0].at == Address{"a", id, "in-black"});
+    CHECK(without_loose_ends(moved) == moved);
+    const Recipe seeded = step_moved(r, "b", "s1", {"c", ChainKind::mask, 0});
+    CHECK(seeded.colourways[0].set.contains({"c", seeded.strand("c")->mask[0].id, "seed"}));
+    // A step of a later version keeps what is said of it.
+    Recipe later = r;
+    Strand strand = *later.strands[0];
+    strand.steps[0].kind = "quilt";
+    later.strands[0] = std::make_shared<const Strand>(strand);
+    CHECK(without_loose_ends(later).colourways[0].set.size() == 2);
+}
