@@ -24,7 +24,8 @@ std::string values_of(const Parameter& p) {
         case Kind::count: return write_number(p.min) + " to " + write_number(p.max);
         case Kind::choice: {
             std::string text;
-            for (const Choice& choice : p.choices) text += (text.empty() ? "" : ", ") + (choice.id.empty() ? "nothing" : code(choice.id));
+            for (const Choice& choice : p.choices)
+                text += (text.empty() ? "" : ", ") + (choice.id.empty() ? "nothing" : code(choice.id));
             return text;
         }
         default: return std::string(word(p.kind));
@@ -61,7 +62,8 @@ Form form_of(Kind kind) {
         case Kind::formula: return {"`\"wave(3 * u)\"`", "`wave(3 * u)`"};
         case Kind::draft: return {"`\"##../.##.\"`, rows of # (warp on top) and .", "the same, or a WIF file's path"};
         case Kind::inputs:
-            return {"`[{\"name\": \"depth\", \"value\": 0.5, \"min\": 0, \"max\": 1, \"note\": \"\"}]`", "`depth 0.5 0 1`: name, value, range"};
+            return {"`[{\"name\": \"depth\", \"value\": 0.5, \"min\": 0, \"max\": 1, \"note\": \"\"}]`",
+                    "`depth 0.5 0 1`: name, value, range"};
         case Kind::picture: return {"`\"assets/<sha256>.png\"`, a file kept inside", "a file's path, which is then kept inside"};
         case Kind::recipe: return {"`\"assets/<sha256>.loom\"`, a file kept inside", "a file's path, which is then kept inside"};
     }

@@ -32,7 +32,8 @@ struct End {
 std::vector<End> ends_of(const StepDescription& step) {
     std::vector<End> ends;
     for (const Parameter& p : step.parameters) {
-        if (p.kind == Kind::number || p.kind == Kind::count) ends.push_back({&p, Value(p.min)}), ends.push_back({&p, Value(p.max)});
+        if (p.kind == Kind::number || p.kind == Kind::count)
+            ends.push_back({&p, Value(p.min)}), ends.push_back({&p, Value(p.max)});
         if (p.kind == Kind::toggle) ends.push_back({&p, Value(!std::get<bool>(p.fallback))});
         for (const Choice& choice : p.choices)
             if (Value(std::string(choice.id)) != p.fallback) ends.push_back({&p, Value(std::string(choice.id))});
@@ -45,7 +46,8 @@ struct Inputs256 {
     Bundle wild, other;
     Inputs256() {
         const Job job;
-        wild = *apply_step(*find_step("clouds"), {{"contrast", 1000.0}, {"size-x", 40.0}, {"size-y", 40.0}}, 3, size, nullptr, {}, 1, job);
+        wild = *apply_step(*find_step("clouds"), {{"contrast", 1000.0}, {"size-x", 40.0}, {"size-y", 40.0}}, 3, size, nullptr, {},
+                           1, job);
         other = *apply_step(*find_step("clouds"), {{"size-x", 60.0}, {"size-y", 60.0}}, 4, size, nullptr, {}, 1, job);
     }
 };
@@ -67,8 +69,8 @@ Took run(const StepDescription& step, const Values& values, const Inputs256& in,
         if (!done) cancelled = Clock::now(), job.cancel();
     });
     const auto start = Clock::now();
-    const auto result =
-        apply_step(step, values, 1, size, step.family == Family::make ? nullptr : &in.wild, others, 1, job, {std::string(height_plane)});
+    const auto result = apply_step(step, values, 1, size, step.family == Family::make ? nullptr : &in.wild, others, 1, job,
+                                   {std::string(height_plane)});
     Took took{since(start), 0};
     done = true;
     watch.join();
@@ -99,20 +101,25 @@ int main(int argc, char** argv) {
             ++tried;
             const Took took = run(step, values, in, 10);
             std::string words;
-            for (const auto& [id, value] : values) words += (words.empty() ? "" : ", ") + id + " " + show_value(*step.parameter(id), value);
-            if (took.seconds > slow) std::fprintf(stderr, "%.*s: %.2f s with %s\n", int(step.id.size()), step.id.data(), took.seconds, words.c_str());
+            for (const auto& [id, value] : values)
+                words += (words.empty() ? "" : ", ") + id + " " + show_value(*step.parameter(id), value);
+            if (took.seconds > slow)
+                std::fprintf(stderr, "%.*s: %.2f s with %s\n", int(step.id.size()), step.id.data(), took.seconds, words.c_str());
             if (took.seconds > slowest) slowest = took.seconds, with = words;
             // Given up in the middle of what takes a while.
-            if (took.seconds > 0.25) cancel = std::max(cancel, run(step, values, in, 0.4 * std::min(took.seconds, 2.0)).to_cancel);
+            if (took.seconds > 0.25)
+                cancel = std::max(cancel, run(step, values, in, 0.4 * std::min(took.seconds, 2.0)).to_cancel);
         };
         attempt({});
         for (std::size_t a = 0; a < ends.size(); ++a) {
             attempt({{std::string(ends[a].parameter->id), ends[a].value}});
             for (std::size_t b = a + 1; b < ends.size(); ++b)
                 if (ends[a].parameter != ends[b].parameter)
-                    attempt({{std::string(ends[a].parameter->id), ends[a].value}, {std::string(ends[b].parameter->id), ends[b].value}});
+                    attempt({{std::string(ends[a].parameter->id), ends[a].value},
+                             {std::string(ends[b].parameter->id), ends[b].value}});
         }
-        std::printf("| %.*s | %d | %.2f | %s | %.0f |\n", int(step.id.size()), step.id.data(), tried, slowest, with.c_str(), cancel * 1000);
+        std::printf("| %.*s | %d | %.2f | %s | %.0f |\n", int(step.id.size()), step.id.data(), tried, slowest, with.c_str(),
+                    cancel * 1000);
         std::fflush(stdout);
     }
 }

@@ -70,7 +70,8 @@ Recipe without_loose_ends(Recipe recipe) {
         return !step || (find_step(step->kind) && !value_at(recipe, at));
     };
     for (Dial& dial : recipe.dials) std::erase_if(dial.drives, [&](const Drive& drive) { return gone(drive.at); });
-    for (Colourway& colourway : recipe.colourways) std::erase_if(colourway.set, [&](const auto& entry) { return gone(entry.first); });
+    for (Colourway& colourway : recipe.colourways)
+        std::erase_if(colourway.set, [&](const auto& entry) { return gone(entry.first); });
     return recipe;
 }
 

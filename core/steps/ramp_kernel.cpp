@@ -49,7 +49,8 @@ void Read(const float* HWY_RESTRICT table, int steps, const float* HWY_RESTRICT 
             for (; x + 4 <= here; x += 4) {
                 hn::Vec<decltype(four)> r, g, b, a;
                 hn::LoadInterleaved4(four, entries + 4 * x, r, g, b, a);
-                hn::StoreU(r, four, red + start + x), hn::StoreU(g, four, green + start + x), hn::StoreU(b, four, blue + start + x);
+                hn::StoreU(r, four, red + start + x), hn::StoreU(g, four, green + start + x),
+                    hn::StoreU(b, four, blue + start + x);
                 if (grain) hn::StoreU(a, four, grain + start + x);
             }
         for (; x < here; ++x) {

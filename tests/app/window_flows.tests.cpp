@@ -53,12 +53,21 @@ void edit_by_lot(Session& session, std::uint64_t lots) {
     switch (lot(0, 9)) {
         case 0: session.set_value({strand.id, step, "amount"}, Value(static_cast<double>(lot(3, 101)))); break;
         case 1: session.apply(step_duplicated(recipe, strand.id, step), "Duplicate"); break;
-        case 2: session.apply(step_moved(recipe, strand.id, step, {recipe.strands.back()->id, ChainKind::steps, 1}), "Move"); break;
-        case 3: session.apply(with_join(recipe, strand.id, {static_cast<Blend>(lot(3, 17)), static_cast<double>(lot(4, 101)), lot(5, 2) == 0}), "Join"); break;
+        case 2:
+            session.apply(step_moved(recipe, strand.id, step, {recipe.strands.back()->id, ChainKind::steps, 1}), "Move");
+            break;
+        case 3:
+            session.apply(
+                with_join(recipe, strand.id, {static_cast<Blend>(lot(3, 17)), static_cast<double>(lot(4, 101)), lot(5, 2) == 0}),
+                "Join");
+            break;
         case 4: session.apply(strand_duplicated(recipe, strand.id), "Duplicate strand"); break;
         case 5: session.set_value({strand.id, step, "where"}, Value(recipe.strands[lot(3, recipe.strands.size())]->id)); break;
         case 6: session.set_value({strand.id, step, "gate.of"}, Value(std::string(lot(3, 2) ? "own" : "beneath"))); break;
-        case 7: session.apply(with_route(recipe, strand.id, Map::height, Route{Blend::plus, static_cast<double>(lot(3, 101))}), "Route"); break;
+        case 7:
+            session.apply(with_route(recipe, strand.id, Map::height, Route{Blend::plus, static_cast<double>(lot(3, 101))}),
+                          "Route");
+            break;
         case 8:
             if (recipe.strands.size() > 2) session.apply(strand_removed(recipe, strand.id), "Remove");
             break;
@@ -175,7 +184,8 @@ TEST_CASE("the export follows its format's extension, writes each, and is given 
         INFO(path.toStdString());
         CHECK(path.endsWith("." + QString::fromUtf8(extension_of(format).data(), static_cast<int>(extension_of(format).size()))));
         QTest::mouseClick(shown->export_button(), Qt::LeftButton);
-        REQUIRE(QTest::qWaitFor([&] { return shown->export_button()->isEnabled() && shown->message()->text().contains("Written"); }, patience));
+        REQUIRE(QTest::qWaitFor(
+            [&] { return shown->export_button()->isEnabled() && shown->message()->text().contains("Written"); }, patience));
         const auto picture = read_picture(path.toStdString());
         REQUIRE(picture);
         CHECK(picture->size() == Size{48, 48});
@@ -219,7 +229,8 @@ TEST_CASE("parameters go back to their defaults one by one and all at once", "[w
 TEST_CASE("a recipe with what this version does not know is worked on, and keeps it", "[window][flows]") {
     Fixture f;
     const TemporaryFolder folder;
-    REQUIRE(write_file(folder.path("later.loom"), R"({"format": "keen-loom/1", "name": "Later", "tile": {"width": 96, "height": 96}, "mood": "calm",
+    REQUIRE(write_file(folder.path("later.loom"),
+                       R"({"format": "keen-loom/1", "name": "Later", "tile": {"width": 96, "height": 96}, "mood": "calm",
         "strands": [{"id": "a", "shine": 3, "steps": [{"id": "s1", "step": "clouds", "set": {"octaves": 3, "sparkle": true}},
                                                       {"id": "s2", "step": "quilt", "set": {"patch": 4}}]}]})"));
     f.window.open(QString::fromStdString(folder.path("later.loom")));

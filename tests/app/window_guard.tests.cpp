@@ -33,7 +33,8 @@ namespace {
 
 /// A strand that shows a kept picture which cannot be read.
 Recipe with_damaged_picture() {
-    Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 1}}), strand_of("b", {{"image", {{"file", std::string("assets/p.png")}}}})}, 64);
+    Recipe recipe = recipe_of(
+        {strand_of("a", {{"clouds", {}, 1}}), strand_of("b", {{"image", {{"file", std::string("assets/p.png")}}}})}, 64);
     recipe.name = "Damaged";
     recipe.assets["assets/p.png"] = make_asset("assets/p.png", "no picture at all");
     return recipe;
@@ -97,13 +98,16 @@ TEST_CASE("what was asked for one document does not land in the next", "[window]
 
 TEST_CASE("a picture of an older document never shows in a newer one", "[window][documents]") {
     Fixture f;
-    const auto flat = [](float tone) { return recipe_of({strand_of("a", {{"flat", {{"colour", Value(Colour{tone, tone, tone})}}}})}, 320); };
+    const auto flat = [](float tone) {
+        return recipe_of({strand_of("a", {{"flat", {{"colour", Value(Colour{tone, tone, tone})}}}})}, 320);
+    };
     bool wrong = false;
     QObject::connect(&f.window.service(), &RenderService::cloth_ready, &f.window, [&](const ClothPicture& picture) {
         // Asked for another document: the canvas keeps what it has.
         if (picture.document == f.session().document()) return;
         const QImage before = f.loom().cloth()->canvas()->image();
-        wrong = wrong || (!before.isNull() && before.size() == picture.image.size() && before == picture.image && qGray(before.pixel(3, 3)) > 200);
+        wrong = wrong || (!before.isNull() && before.size() == picture.image.size() && before == picture.image &&
+                          qGray(before.pixel(3, 3)) > 200);
     });
     for (int k = 0; k < 6; ++k) f.session().start_new(flat(k % 2 ? 0.1f : 0.95f));
     f.rendered();
@@ -116,7 +120,8 @@ TEST_CASE("paths and numbers that no system takes are refused in one line", "[wi
     const TemporaryFolder folder;
     const Recipe before = f.session().recipe();
     REQUIRE(write_file(folder.path("huge.loom"), R"({"format": "keen-loom/1", "seed": 1e999, "strands": []})"));
-    REQUIRE(write_file(folder.path("deep.loom"), "{\"format\": \"keen-loom/1\", \"x\": " + std::string(5000, '[') + std::string(5000, ']') + "}"));
+    REQUIRE(write_file(folder.path("deep.loom"),
+                       "{\"format\": \"keen-loom/1\", \"x\": " + std::string(5000, '[') + std::string(5000, ']') + "}"));
     const std::string long_name = "/" + std::string(5000, 'x') + ".loom";
     for (const std::string& path : {folder.path("huge.loom"), folder.path("deep.loom"), long_name}) {
         f.window.open(QString::fromStdString(path));

@@ -30,14 +30,15 @@ const std::string oak = sample("carriage-oak");
 Ran on_disk(const TemporaryFolder& folder, const std::string& options, const std::string& before, const std::string& call,
             const std::string& after) {
     const std::string program = std::string(KEEN_LOOM_BIN) + "/keen-loom-batch ";
-    const std::string script = "mount -t tmpfs -o " + options + " tmpfs " + folder.path() + " || exit 77; cd " + folder.path() + "; " +
-                               before + "; " + program + call + "; code=$?; " + after + "; exit $code";
+    const std::string script = "mount -t tmpfs -o " + options + " tmpfs " + folder.path() + " || exit 77; cd " + folder.path() +
+                               "; " + before + "; " + program + call + "; code=$?; " + after + "; exit $code";
     // Root may mount in a namespace of its own; others in one in which they are root.
     const TemporaryFolder notes;
     const std::string command = std::string("unshare ") + (::geteuid() == 0 ? "-m" : "-rm") + " sh -c '" + script + "' >" +
                                 notes.path("out") + " 2>" + notes.path("err");
     const int status = std::system(command.c_str());
-    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, *read_file(notes.path("out"), 1 << 20), *read_file(notes.path("err"), 1 << 20)};
+    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, *read_file(notes.path("out"), 1 << 20),
+            *read_file(notes.path("err"), 1 << 20)};
 }
 
 bool disks_can_be_made() {
@@ -78,28 +79,32 @@ TEST_CASE("a full or read-only disk takes no recipe, folder or sheet, and loses 
     const TemporaryFolder folder, work;
     // A recipe that keeps a picture which does not shrink.
     REQUIRE(write_picture(work.path("noise.png"), random_bundle({300, 300}, 7), PictureFormat::png));
-    REQUIRE(write_file(work.path("r.json"), R"({"format": "keen-loom/1", "name": "r", "strands": [{"id": "a", "steps": [{"id": "s1", "step": "image"}]}]})"));
+    REQUIRE(write_file(
+        work.path("r.json"),
+        R"({"format": "keen-loom/1", "name": "r", "strands": [{"id": "a", "steps": [{"id": "s1", "step": "image"}]}]})"));
     auto file = read_loom(work.path("r.json"));
     REQUIRE(file);
     const std::string bytes = *read_file(work.path("noise.png"), 1 << 24), name = asset_name(bytes, "png");
     file->recipe.assets[name] = make_asset(name, bytes);
     REQUIRE(write_loom(work.path("big.loom"), *file));
 
-    Ran ran = on_disk(folder, "size=100k", "echo good > big.loom", "unpack " + work.path("big.loom") + " big", "cat big.loom; find big -type f");
+    Ran ran = on_disk(folder, "size=100k", "echo good > big.loom", "unpack " + work.path("big.loom") + " big",
+                      "cat big.loom; find big -type f");
     CHECK(ran.code == 1);
     CHECK_THAT(ran.err, Catch::Contains("disk is full"));
     CHECK(ran.out == "good\n");
     fs::create_directories(work.path("folder"));
     REQUIRE(write_loom(work.path("folder"), *file));
-    ran = on_disk(folder, "size=100k", "echo good > big.loom", "pack " + work.path("folder") + " big.loom", "cat big.loom; ls -A");
+    ran =
+        on_disk(folder, "size=100k", "echo good > big.loom", "pack " + work.path("folder") + " big.loom", "cat big.loom; ls -A");
     CHECK(ran.code == 1);
     CHECK(ran.out == "good\nbig.loom\n");
     ran = on_disk(folder, "size=40k", ":", "steps --pages .", "ls -A | grep -c part");
     CHECK(ran.code == 1);
     CHECK(ran.out == "0\n");
     // Read-only, also for root.
-    ran = on_disk(folder, "size=600k", "echo good > big.loom; mount -o remount,ro " + folder.path(), "pack " + work.path("folder") + " big.loom",
-                  "cat big.loom");
+    ran = on_disk(folder, "size=600k", "echo good > big.loom; mount -o remount,ro " + folder.path(),
+                  "pack " + work.path("folder") + " big.loom", "cat big.loom");
     CHECK(ran.code == 1);
     CHECK(lines_in(ran.err) == 1);
     CHECK(ran.out == "good\n");
@@ -157,7 +162,9 @@ TEST_CASE("the window's program answers for itself without a display", "[batch][
 
 TEST_CASE("a small picture needs neither the picture module nor half a second", "[batch][start]") {
     const TemporaryFolder folder;
-    REQUIRE(write_file(folder.path("r.json"), R"({"format": "keen-loom/1", "name": "r", "tile": {"width": 256, "height": 256}, "strands": [{"id": "a", "steps": [{"id": "s1", "step": "flat"}]}]})"));
+    REQUIRE(write_file(
+        folder.path("r.json"),
+        R"({"format": "keen-loom/1", "name": "r", "tile": {"width": 256, "height": 256}, "strands": [{"id": "a", "steps": [{"id": "s1", "step": "flat"}]}]})"));
     const std::string call = "render " + folder.path("r.json") + " -o " + folder.path("out");
     // The loader says what it opens.
     const Ran ran = run("keen-loom-batch", call, "LD_DEBUG=files LD_DEBUG_OUTPUT=" + folder.path("loads"));

@@ -155,8 +155,9 @@ TEST_CASE("keep within finds the strand it is cut by", "[edits]") {
 }
 
 TEST_CASE("what is taken away is named by nothing any more, and what is moved takes its names along", "[edits][references]") {
-    Recipe r = recipe_of({strand_of("a", {{"clouds", {}, 1}, {"levels", {}}}), strand_of("b", {{"static", {}, 2}, {"levels", {}}}),
-                          strand_of("c", {{"borrow", {{"strand", std::string("b")}}}, {"wander", {}}})});
+    Recipe r =
+        recipe_of({strand_of("a", {{"clouds", {}, 1}, {"levels", {}}}), strand_of("b", {{"static", {}, 2}, {"levels", {}}}),
+                   strand_of("c", {{"borrow", {{"strand", std::string("b")}}}, {"wander", {}}})});
     r = with_value(std::move(r), {"c", "s2", "where"}, Value(std::string("b")));
     r.dials.push_back({"Dial", 50, {{{"b", "s2", "in-black"}, 0, 1}, {{"a", "s2", "in-black"}, 0, 1}}});
     r.colourways.push_back({"Way", {{{"b", "s1", "seed"}, Value(4.0)}, {{"a", "s1", "octaves"}, Value(2.0)}}});

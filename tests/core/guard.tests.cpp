@@ -20,7 +20,8 @@ TEST_CASE("whatever is thrown becomes an error that names what was being done", 
         {[] { throw std::bad_alloc(); }, Fault::memory},
         {[] { throw std::length_error("vector"); }, Fault::memory},
         {[] { throw std::runtime_error("a wheel came off"); }, Fault::file},
-        {[] { throw std::filesystem::filesystem_error("no", "/some/path", std::make_error_code(std::errc::permission_denied)); }, Fault::file},
+        {[] { throw std::filesystem::filesystem_error("no", "/some/path", std::make_error_code(std::errc::permission_denied)); },
+         Fault::file},
         {[] { throw 7; }, Fault::file}};
     for (const auto& [thrower, fault] : cases) {
         const auto result = guarded("weaving 'Oak'", [&, throws = thrower]() -> Result<Done> {

@@ -20,8 +20,10 @@ double power_at(const Plane& plane, int fx, int fy) {
     double c = 0, s = 0;
     for (int y = 0; y < plane.height(); ++y)
         for (int x = 0; x < plane.width(); ++x) {
-            const double phase = 2 * pi * (static_cast<double>(fx * x) / plane.width() + static_cast<double>(fy * y) / plane.height());
-            c += static_cast<double>(plane.at(x, y)) * std::cos(phase), s += static_cast<double>(plane.at(x, y)) * std::sin(phase);
+            const double phase =
+                2 * pi * (static_cast<double>(fx * x) / plane.width() + static_cast<double>(fy * y) / plane.height());
+            c += static_cast<double>(plane.at(x, y)) * std::cos(phase),
+                s += static_cast<double>(plane.at(x, y)) * std::sin(phase);
         }
     return c * c + s * s;
 }
@@ -45,7 +47,8 @@ double strongest_direction(const CloudSettings& base, Size size, double radius) 
         double power = 0;
         for (double r : {0.85 * radius, radius, 1.15 * radius})
             for (const Plane& plane : planes)
-                power += power_at(plane, static_cast<int>(std::lround(r * std::cos(turn))), static_cast<int>(std::lround(r * std::sin(turn))));
+                power += power_at(plane, static_cast<int>(std::lround(r * std::cos(turn))),
+                                  static_cast<int>(std::lround(r * std::sin(turn))));
         strongest = std::max(strongest, power), mean += power / directions;
     }
     return strongest / mean;
@@ -67,18 +70,21 @@ TEST_CASE("no basis shows rows and columns, however few octaves there are", "[lo
             }
     // As people look at it: strong contrast, few octaves. What repeats along rows and columns would tie neighbours there more
     // than along the slants.
-    const Bundle out = applied("clouds", {{"size-x", 6.0}, {"size-y", 6.0}, {"octaves", 2.0}, {"contrast", 420.0}}, nullptr, {384, 384}, 3);
+    const Bundle out =
+        applied("clouds", {{"size-x", 6.0}, {"size-y", 6.0}, {"octaves", 2.0}, {"contrast", 420.0}}, nullptr, {384, 384}, 3);
     const Plane& plane = out.channel(0);
     auto alike = [&](double angle, double distance) {
         double sum = 0;
         const double mean = mean_of(plane);
-        const int dx = static_cast<int>(std::lround(distance * std::cos(angle))), dy = static_cast<int>(std::lround(distance * std::sin(angle)));
+        const int dx = static_cast<int>(std::lround(distance * std::cos(angle))),
+                  dy = static_cast<int>(std::lround(distance * std::sin(angle)));
         for (int y = 0; y < 384; ++y)
             for (int x = 0; x < 384; ++x) sum += (double(plane.at(x, y)) - mean) * (double(plane.wrapped(x + dx, y + dy)) - mean);
         return sum / static_cast<double>(plane.size().pixels()) / (deviation_of(plane) * deviation_of(plane));
     };
     for (double distance : {6.0, 12.0, 18.0}) {
-        const double along = (alike(0, distance) + alike(pi / 2, distance)) / 2, slanted = (alike(pi / 4, distance) + alike(-pi / 4, distance)) / 2;
+        const double along = (alike(0, distance) + alike(pi / 2, distance)) / 2,
+                     slanted = (alike(pi / 4, distance) + alike(-pi / 4, distance)) / 2;
         INFO(distance << ": " << along << " and " << slanted);
         CHECK(std::abs(along - slanted) < 0.06);
     }
@@ -97,7 +103,8 @@ TEST_CASE("an angular gradient begins centred and closed, without a spoke whatev
         for (int k = 0; k < 720; ++k) {
             auto at = [&](int n) {
                 const double a = 2 * pi * n / 720;
-                return static_cast<double>(out.channel(0).at(128 + static_cast<int>(std::lround(100 * std::cos(a))), 128 + static_cast<int>(std::lround(100 * std::sin(a)))));
+                return static_cast<double>(out.channel(0).at(128 + static_cast<int>(std::lround(100 * std::cos(a))),
+                                                             128 + static_cast<int>(std::lround(100 * std::sin(a)))));
             };
             worst = std::max(worst, std::abs(at(k + 1) - at(k)));
         }
@@ -116,7 +123,11 @@ TEST_CASE("an angular gradient begins centred and closed, without a spoke whatev
 TEST_CASE("long fibres of little spread stay fibres", "[looks][dashes]") {
     for (double length : {40.0, 300.0, 900.0}) {
         const Bundle out = applied("dashes",
-                                   {{"count", 120.0}, {"length", length}, {"length-spread", 60.0}, {"direction-spread", 2.0}, {"width", 3.0},
+                                   {{"count", 120.0},
+                                    {"length", length},
+                                    {"length-spread", 60.0},
+                                    {"direction-spread", 2.0},
+                                    {"width", 3.0},
                                     {"combine", std::string("lighter")}},
                                    nullptr, {512, 512}, 5);
         // The structure tensor of the strokes: how far from upright their lines run on average.
@@ -139,8 +150,8 @@ TEST_CASE("long fibres of little spread stay fibres", "[looks][dashes]") {
 TEST_CASE("stacked flakes mirror by their own tilt up to their edges", "[looks][reflections]") {
     const Job job;
     const Size size{256, 256};
-    const auto scattered = apply_step(*find_step("scatter"), {{"count", 1500.0}, {"size", 26.0}, {"tilt", 0.0}}, 4, size, nullptr, {}, 0, job,
-                                      {"height", "id", "tilt-x", "tilt-y"});
+    const auto scattered = apply_step(*find_step("scatter"), {{"count", 1500.0}, {"size", 26.0}, {"tilt", 0.0}}, 4, size, nullptr,
+                                      {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
     REQUIRE(scattered);
     const Bundle mirrored = applied("reflections", {{"height", std::string("height")}, {"depth", 52.0}}, &*scattered, size);
     // Level flakes at many depths: each mirrors the same tone, and so does every edge between two.
@@ -158,10 +169,12 @@ TEST_CASE("stacked flakes mirror by their own tilt up to their edges", "[looks][
     // A sliver narrower than a pixel may be missed.
     CHECK(dark < 20);
     // Tilted ones differ from one to the next, but each is of one tone.
-    const auto tilted = apply_step(*find_step("scatter"), {{"count", 300.0}, {"size", 40.0}, {"tilt", 20.0}}, 4, {512, 512}, nullptr, {}, 0, job,
-                                   {"height", "id", "tilt-x", "tilt-y"});
+    const auto tilted = apply_step(*find_step("scatter"), {{"count", 300.0}, {"size", 40.0}, {"tilt", 20.0}}, 4, {512, 512},
+                                   nullptr, {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
     REQUIRE(tilted);
-    const Bundle shown = applied("reflections", {{"height", std::string("height")}, {"depth", 80.0}, {"surroundings", std::string("room")}}, &*tilted, {512, 512});
+    const Bundle shown =
+        applied("reflections", {{"height", std::string("height")}, {"depth", 80.0}, {"surroundings", std::string("room")}},
+                &*tilted, {512, 512});
     std::map<float, std::pair<float, float>> ranges;
     for (int y = 0; y < 512; ++y)
         for (int x = 0; x < 512; ++x) {
@@ -179,8 +192,9 @@ TEST_CASE("highlights have no sparks of single pixels, and low sharpness no haze
     const Size size{256, 256};
     // Scales that meet in sharp valleys.
     const Bundle scales = applied("cells", {{"size", 18.0}, {"merging", 0.0}, {"rounding", 0.0}}, nullptr, size, 2);
-    const Bundle out = applied("relief", {{"depth", 10.0}, {"diffuse", 0.0}, {"shine", 75.0}, {"sharpness", 70.0}, {"result", std::string("light")}},
-                               &scales, size);
+    const Bundle out = applied(
+        "relief", {{"depth", 10.0}, {"diffuse", 0.0}, {"shine", 75.0}, {"sharpness", 70.0}, {"result", std::string("light")}},
+        &scales, size);
     int sparks = 0;
     for (int y = 0; y < 256; ++y)
         for (int x = 0; x < 256; ++x) {
@@ -206,7 +220,12 @@ TEST_CASE("beyond the edge a displacement wraps, holds or is clear", "[looks][di
     const Bundle in = Bundle::of(std::move(ramp)), up = Bundle::of(Plane({64, 64}, 1.0f));
     auto moved = [&](const char* edge, double y) {
         return applied("displace",
-                       {{"source", std::string("strand")}, {"strand", std::string("m")}, {"from", std::string("tone")}, {"x", 0.0}, {"y", y}, {"edge", std::string(edge)}},
+                       {{"source", std::string("strand")},
+                        {"strand", std::string("m")},
+                        {"from", std::string("tone")},
+                        {"x", 0.0},
+                        {"y", y},
+                        {"edge", std::string(edge)}},
                        &in, {64, 64}, 0, 0, &up);
     };
     CHECK(moved("wrap", 10.3).channel(0).at(20, 60) < 0.3f);
@@ -233,7 +252,8 @@ TEST_CASE("what is enlarged is made at the size it is shown at, and its memory i
     auto steepest = [](const Bundle& picture) {
         double most = 0;
         for (int y = 0; y < 256; ++y)
-            for (int x = 0; x < 255; ++x) most = std::max(most, std::abs(double(picture.channel(0).at(x + 1, y)) - double(picture.channel(0).at(x, y))));
+            for (int x = 0; x < 255; ++x)
+                most = std::max(most, std::abs(double(picture.channel(0).at(x + 1, y)) - double(picture.channel(0).at(x, y))));
         return most;
     };
     const Size size{256, 256};
@@ -241,7 +261,8 @@ TEST_CASE("what is enlarged is made at the size it is shown at, and its memory i
     // Edges of a pixel instead of four.
     CHECK(steepest(sharp) > 2 * steepest(soft));
     CHECK(mean_difference(soft.channel(0), sharp.channel(0)) < 0.03);
-    const std::size_t plain = make_plan(placed(false), size, {Wanted{}}).peak_bytes(), told = make_plan(placed(true), size, {Wanted{}}).peak_bytes();
+    const std::size_t plain = make_plan(placed(false), size, {Wanted{}}).peak_bytes(),
+                      told = make_plan(placed(true), size, {Wanted{}}).peak_bytes();
     CHECK(told > 8 * plain);
     RenderOptions options;
     options.memory_limit = 2 * plain;

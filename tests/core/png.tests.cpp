@@ -51,7 +51,8 @@ TEST_CASE("what we write as PNG cairo reads as the same pixels", "[files][png]")
                 for (int y = 0; y < 23; ++y)
                     for (int x = 0; x < 37; ++x) {
                         const unsigned char* p = read.pixel(x, y);
-                        for (int c = 0; c < 3; ++c) worst = std::max(worst, std::abs(p[2 - c] / 255.0 - double(in.channel(c).at(x, y))));
+                        for (int c = 0; c < 3; ++c)
+                            worst = std::max(worst, std::abs(p[2 - c] / 255.0 - double(in.channel(c).at(x, y))));
                         if (covered) worst = std::max(worst, std::abs(p[3] / 255.0 - double(in.coverage->at(x, y))));
                     }
                 // Cairo multiplies by coverage in 8 bits, which rounds twice, and cuts 16 bits off to 8.
@@ -126,7 +127,8 @@ TEST_CASE("a damaged PNG is refused wherever it is damaged, in one line", "[file
     }
     // Only what is beside the picture itself (its marks) may be bent unseen.
     CHECK(refused > tried * 9 / 10);
-    for (std::size_t length = 0; length < whole.size(); length += 61) CHECK_FALSE(decode_picture(std::string_view(whole).substr(0, length)));
+    for (std::size_t length = 0; length < whole.size(); length += 61)
+        CHECK_FALSE(decode_picture(std::string_view(whole).substr(0, length)));
     // A head that promises more pixels than are allowed is refused before anything is unpacked.
     std::string huge = whole;
     huge[16] = 0, huge[17] = 1;

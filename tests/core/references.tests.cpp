@@ -17,7 +17,9 @@ constexpr double pi = 3.141592653589793;
 const Size size{128, 96};
 
 /// The picture at a place in tiles; it repeats.
-double waves(double u, double v) { return 0.5 + 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) + 0.15 * std::cos(2 * pi * (u - 3 * v)); }
+double waves(double u, double v) {
+    return 0.5 + 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) + 0.15 * std::cos(2 * pi * (u - 3 * v));
+}
 
 /// A picture made of a function of the place in pixels (middle of the first pixel at 0.5).
 Plane drawn(const std::function<double(double, double)>& value, Size of = size) {
@@ -68,7 +70,8 @@ TEST_CASE("places are bent as their formulas say", "[references][bend]") {
     CHECK(off("ripple", {{"radius", 44.0}, {"wavelength", 16.0}, {"height", 3.0}, {"phase", 40.0}}, [&](double x, double y) {
               const double dx = x - cx, dy = y - cy, d = std::hypot(dx, dy), t = 1 - d / 44;
               if (t <= 0) return wave_at(x, y);
-              const double rim = std::min(1.0, 3 * t), way = 3 * rim * rim * (3 - 2 * rim) * std::min(1.0, d / 4) * std::sin(2 * pi * (d / 16 - 40.0 / 360));
+              const double rim = std::min(1.0, 3 * t),
+                           way = 3 * rim * rim * (3 - 2 * rim) * std::min(1.0, d / 4) * std::sin(2 * pi * (d / 16 - 40.0 / 360));
               return wave_at(cx + dx * (1 + way / d), cy + dy * (1 + way / d));
           }) < 4e-3);
 }
@@ -77,11 +80,18 @@ TEST_CASE("the picture is placed by its matrix: scaled, turned, mirrored and mov
     for (const auto& [scale, turn] : {std::pair{150.0, 0.0}, std::pair{100.0, 30.0}, std::pair{220.0, -75.0}})
         for (const char* mirror : {"none", "across", "both"}) {
             INFO(scale << " " << turn << " " << mirror);
-            CHECK(off("place", {{"scale", scale}, {"turn", turn}, {"x", 12.5}, {"y", -25.0}, {"mirror", std::string(mirror)}, {"keep", false}},
+            CHECK(off("place",
+                      {{"scale", scale},
+                       {"turn", turn},
+                       {"x", 12.5},
+                       {"y", -25.0},
+                       {"mirror", std::string(mirror)},
+                       {"keep", false}},
                       [&](double x, double y) {
                           // Back from the result: moved, then turned and shrunk about the middle, then mirrored.
                           const double dx = x - 64 - 0.125 * size.width, dy = y - 48 + 0.25 * size.height, a = turn * pi / 180;
-                          double px = (std::cos(a) * dx - std::sin(a) * dy) * 100 / scale, py = (std::sin(a) * dx + std::cos(a) * dy) * 100 / scale;
+                          double px = (std::cos(a) * dx - std::sin(a) * dy) * 100 / scale,
+                                 py = (std::sin(a) * dx + std::cos(a) * dy) * 100 / scale;
                           if (std::string(mirror) != "none") px = -px;
                           if (std::string(mirror) == "both") py = -py;
                           return wave_at(64 + px, 48 + py);
@@ -106,7 +116,8 @@ TEST_CASE("rolling up and laying out are polar coordinates", "[references][bend]
             if (d < 4 || d > 46) continue;
             double turn = std::atan2(dy, dx) / (2 * pi);
             turn -= std::floor(turn);
-            worst = std::max(worst, std::abs(double(round.channel(0).at(x, y)) - wave_at(turn * size.width, d / radius * (size.height - 1) + 0.5)));
+            worst = std::max(worst, std::abs(double(round.channel(0).at(x, y)) -
+                                             wave_at(turn * size.width, d / radius * (size.height - 1) + 0.5)));
         }
     CHECK(worst < 6e-3);
 }
@@ -115,13 +126,17 @@ TEST_CASE("a Gaussian calms a wave by its closed form, apart for both directions
     auto calmed = [&](double u, double v, double across, double down) {
         // exp(-2 pi^2 sigma^2 f^2) for frequencies in waves a pixel.
         auto share = [&](double fx, double fy) {
-            return std::exp(-2 * pi * pi * (across * across * fx * fx / (size.width * size.width) + down * down * fy * fy / (size.height * size.height)));
+            return std::exp(
+                -2 * pi * pi *
+                (across * across * fx * fx / (size.width * size.width) + down * down * fy * fy / (size.height * size.height)));
         };
-        return 0.5 + share(2, 1) * 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) + share(1, -3) * 0.15 * std::cos(2 * pi * (u - 3 * v));
+        return 0.5 + share(2, 1) * 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) +
+               share(1, -3) * 0.15 * std::cos(2 * pi * (u - 3 * v));
     };
     for (double radius : {0.8, 2.5, 9.0, 30.0}) {
         INFO(radius);
-        CHECK(off("gaussian", {{"radius", radius}}, [&](double x, double y) { return calmed(x / size.width, y / size.height, radius, radius); }) < 2e-3);
+        CHECK(off("gaussian", {{"radius", radius}},
+                  [&](double x, double y) { return calmed(x / size.width, y / size.height, radius, radius); }) < 2e-3);
     }
     CHECK(off("gaussian", {{"radius", 12.0}, {"apart", true}, {"radius-down", 2.0}},
               [&](double x, double y) { return calmed(x / size.width, y / size.height, 12, 2); }) < 2e-3);
@@ -182,34 +197,41 @@ TEST_CASE("tones are banded, cut, mapped and turned over by their formulas", "[r
                   return t <= 0.6 ? 0.1 + (t - 0.1) / 0.5 * 0.8 : 0.9 - (t - 0.6) / 0.4 * 0.7;
               }) < 1e-3);
     for (const char* form : {"round", "tile"})
-        CHECK(off("vignette", {{"size", 80.0}, {"softness", 50.0}, {"strength", 70.0}, {"form", std::string(form)}}, [&](double x, double y) {
-                  const double u = std::abs(2 * x / size.width - 1), v = std::abs(2 * y / size.height - 1);
-                  const double d = std::string(form) == "round" ? std::hypot(u, v) : std::pow(std::pow(u, 6) + std::pow(v, 6), 1 / 6.0);
-                  const double t = std::clamp((d - 0.8 + 0.25) / 0.5, 0.0, 1.0);
-                  return wave_at(x, y) * (1 - 0.7 * t * t * (3 - 2 * t));
-              }) < 1e-5);
+        CHECK(off("vignette", {{"size", 80.0}, {"softness", 50.0}, {"strength", 70.0}, {"form", std::string(form)}},
+                  [&](double x, double y) {
+                      const double u = std::abs(2 * x / size.width - 1), v = std::abs(2 * y / size.height - 1);
+                      const double d =
+                          std::string(form) == "round" ? std::hypot(u, v) : std::pow(std::pow(u, 6) + std::pow(v, 6), 1 / 6.0);
+                      const double t = std::clamp((d - 0.8 + 0.25) / 0.5, 0.0, 1.0);
+                      return wave_at(x, y) * (1 - 0.7 * t * t * (3 - 2 * t));
+                  }) < 1e-5);
 }
 
 TEST_CASE("evening out takes waves away by what a Gaussian leaves of them", "[references][finish]") {
     auto left = [](double fx, double fy) { return 1 - std::exp(-2 * pi * pi * 0.15 * 0.15 * (fx * fx + fy * fy)); };
     CHECK(off("evenout", {{"size", 15.0}, {"strength", 100.0}}, [&](double x, double y) {
               const double u = x / size.width, v = y / size.height;
-              return 0.5 + left(2, 1) * 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) + left(1, -3) * 0.15 * std::cos(2 * pi * (u - 3 * v));
+              return 0.5 + left(2, 1) * 0.2 * std::sin(2 * pi * (2 * u + v) + 0.3) +
+                     left(1, -3) * 0.15 * std::cos(2 * pi * (u - 3 * v));
           }) < 3e-3);
 }
 
 TEST_CASE("relief light is that of the true slopes", "[references][shade]") {
     // Lambert's law on the surface of the wave, beside what a level place gets; in linear light.
     const double depth = 6, direction = 60, elevation = 50;
-    const double lx = std::cos(direction * pi / 180) * std::cos(elevation * pi / 180), ly = std::sin(direction * pi / 180) * std::cos(elevation * pi / 180),
-                 lz = std::sin(elevation * pi / 180);
+    const double lx = std::cos(direction * pi / 180) * std::cos(elevation * pi / 180),
+                 ly = std::sin(direction * pi / 180) * std::cos(elevation * pi / 180), lz = std::sin(elevation * pi / 180);
     const Bundle in = picture();
-    const Bundle lit = applied("relief", {{"depth", depth}, {"direction", direction}, {"elevation", elevation}, {"shine", 0.0}, {"result", std::string("light")}}, &in, size);
+    const Bundle lit = applied(
+        "relief",
+        {{"depth", depth}, {"direction", direction}, {"elevation", elevation}, {"shine", 0.0}, {"result", std::string("light")}},
+        &in, size);
     double worst = 0;
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
             const double e = 1e-3, px = x + 0.5, py = y + 0.5;
-            const double sx = depth * (wave_at(px + e, py) - wave_at(px - e, py)) / (2 * e), sy = -depth * (wave_at(px, py + e) - wave_at(px, py - e)) / (2 * e);
+            const double sx = depth * (wave_at(px + e, py) - wave_at(px - e, py)) / (2 * e),
+                         sy = -depth * (wave_at(px, py + e) - wave_at(px, py - e)) / (2 * e);
             const double light = std::max(0.0, (-sx * lx - sy * ly + lz) / std::sqrt(1 + sx * sx + sy * sy));
             worst = std::max(worst, std::abs(light - double(lit.channel(0).at(x, y))));
         }
@@ -218,7 +240,8 @@ TEST_CASE("relief light is that of the true slopes", "[references][shade]") {
 
 TEST_CASE("a single wave pushes along its crests, across them, and as far as it says", "[references][bend][wave]") {
     // One wave heading right: its crests lie along x, so it rises along y. Pictures that vary one way only tell the push.
-    const Values one{{"waves", 1.0}, {"length", 48.0}, {"length-spread", 0.0}, {"height", 4.0}, {"height-spread", 0.0}, {"heading", 0.0}, {"heading-spread", 0.0}};
+    const Values one{{"waves", 1.0},         {"length", 48.0}, {"length-spread", 0.0}, {"height", 4.0},
+                     {"height-spread", 0.0}, {"heading", 0.0}, {"heading-spread", 0.0}};
     auto swayed = [&](const char* sway, const std::function<double(double, double)>& value) {
         Values set = one;
         set["sway"] = std::string(sway);
@@ -237,6 +260,7 @@ TEST_CASE("a single wave pushes along its crests, across them, and as far as it 
     const Bundle ramp = Bundle::of(drawn([](double x, double) { return x / size.width; }));
     const Bundle out = applied("wave", set, &ramp, size, 3);
     double most = 0;
-    for (int y = 0; y < size.height; ++y) most = std::max(most, std::abs(double(out.channel(0).at(64, y)) - 64.5 / size.width) * size.width);
+    for (int y = 0; y < size.height; ++y)
+        most = std::max(most, std::abs(double(out.channel(0).at(64, y)) - 64.5 / size.width) * size.width);
     CHECK(most == Approx(4).margin(0.1));
 }

@@ -24,7 +24,8 @@ const Size size{160, 120};
 double nearest(double t) { return t - std::round(t); }
 
 /// Place along a gradient's ramp in double, by its words.
-double ramp_place(const std::string& form, const std::string& repeat, double fx, double fy, double tx, double ty, double turns, double u, double v) {
+double ramp_place(const std::string& form, const std::string& repeat, double fx, double fy, double tx, double ty, double turns,
+                  double u, double v) {
     const double W = size.width, H = size.height, dx = (tx - fx) / 100 * W, dy = (ty - fy) / 100 * H, length = std::hypot(dx, dy);
     double x = u - fx / 100, y = v - fy / 100;
     if (form != "linear") x = nearest(x), y = nearest(y);
@@ -51,17 +52,26 @@ TEST_CASE("gradients of every form and repeat lie where a plain version puts the
     const Stops stops{{0, {0, 0, 0}, 0}, {1, {1, 1, 1}, 0}};
     for (const char* form : {"linear", "reflected", "radial", "angular", "square"})
         for (const char* repeat : {"once", "loop", "mirror"})
-            for (const auto& [fx, fy, tx, ty, turns] : {std::tuple{0.0, 0.0, 0.0, 100.0, 1.0}, std::tuple{50.0, 50.0, 80.0, 65.0, 2.0},
-                                                        std::tuple{-20.0, 130.0, 70.0, 10.0, 3.7}}) {
+            for (const auto& [fx, fy, tx, ty, turns] :
+                 {std::tuple{0.0, 0.0, 0.0, 100.0, 1.0}, std::tuple{50.0, 50.0, 80.0, 65.0, 2.0},
+                  std::tuple{-20.0, 130.0, 70.0, 10.0, 3.7}}) {
                 INFO(form << " " << repeat << " " << fx << " " << turns);
                 const Bundle out = applied("gradient",
-                                           {{"form", std::string(form)}, {"repeat", std::string(repeat)}, {"from-x", fx}, {"from-y", fy}, {"to-x", tx},
-                                            {"to-y", ty}, {"turns", turns}, {"stops", stops}, {"mix", std::string("srgb")}},
+                                           {{"form", std::string(form)},
+                                            {"repeat", std::string(repeat)},
+                                            {"from-x", fx},
+                                            {"from-y", fy},
+                                            {"to-x", tx},
+                                            {"to-y", ty},
+                                            {"turns", turns},
+                                            {"stops", stops},
+                                            {"mix", std::string("srgb")}},
                                            nullptr, size);
                 int wrong = 0;
                 for (int y = 0; y < size.height; ++y)
                     for (int x = 0; x < size.width; ++x) {
-                        const double t = ramp_place(form, repeat, fx, fy, tx, ty, turns, (x + 0.5) / size.width, (y + 0.5) / size.height);
+                        const double t =
+                            ramp_place(form, repeat, fx, fy, tx, ty, turns, (x + 0.5) / size.width, (y + 0.5) / size.height);
                         const double away = std::abs(double(out.channel(1).at(x, y)) - t);
                         // Where a ramp jumps from end to end, a rounding may fall to either side.
                         wrong += away > 1e-3 && away < 0.999;
@@ -80,13 +90,18 @@ TEST_CASE("stripes, checks and dots are what a plain version draws", "[reference
     for (const char* form : {"sine", "triangle", "saw", "bar", "check", "dots"}) {
         const bool crossed = std::string(form) == "check" || std::string(form) == "dots";
         const Bundle out = applied("stripes",
-                                   {{"form", std::string(form)}, {"by", std::string("counts")}, {"count-x", double(across)}, {"count-y", double(crossed ? down : 0)},
-                                    {"duty", duty * 100}, {"softness", soft}},
+                                   {{"form", std::string(form)},
+                                    {"by", std::string("counts")},
+                                    {"count-x", double(across)},
+                                    {"count-y", double(crossed ? down : 0)},
+                                    {"duty", duty * 100},
+                                    {"softness", soft}},
                                    nullptr, size);
         double worst = 0;
         for (int y = 0; y < size.height; ++y)
             for (int x = 0; x < size.width; ++x) {
-                const double a = across * (x + 0.5) / size.width, t = a - std::floor(a), b = down * (y + 0.5) / size.height, s = b - std::floor(b);
+                const double a = across * (x + 0.5) / size.width, t = a - std::floor(a), b = down * (y + 0.5) / size.height,
+                             s = b - std::floor(b);
                 const double px = double(size.width) / across, py = double(size.height) / down;
                 double value = 0;
                 const std::string word = form;
@@ -108,7 +123,11 @@ TEST_CASE("scattered discs cover what chance promises, and each as much as its s
     for (double count : {200.0, 900.0}) {
         // Free discs of one size: what stays open is exp(-n A).
         const Bundle out = applied("scatter",
-                                   {{"motif", std::string("disc")}, {"overlap", std::string("free")}, {"count", count}, {"size", 20.0}, {"size-spread", 0.0}},
+                                   {{"motif", std::string("disc")},
+                                    {"overlap", std::string("free")},
+                                    {"count", count},
+                                    {"size", 20.0},
+                                    {"size-spread", 0.0}},
                                    nullptr, field, 5);
         REQUIRE(out.coverage);
         const double expected = 1 - std::exp(-count * pi * 100 / (400.0 * 400.0));
@@ -118,8 +137,12 @@ TEST_CASE("scattered discs cover what chance promises, and each as much as its s
     // Spaced ones never overlap: their areas add up.
     const Job job;
     const auto apart = apply_step(*find_step("scatter"),
-                                  {{"motif", std::string("disc")}, {"overlap", std::string("spaced")}, {"count", 150.0}, {"size", 18.0}, {"size-spread", 40.0}}, 3, field,
-                                  nullptr, {}, 0, job, {"id"});
+                                  {{"motif", std::string("disc")},
+                                   {"overlap", std::string("spaced")},
+                                   {"count", 150.0},
+                                   {"size", 18.0},
+                                   {"size-spread", 40.0}},
+                                  3, field, nullptr, {}, 0, job, {"id"});
     REQUIRE(apart);
     std::map<float, int> pixels;
     for (int y = 0; y < 400; ++y)
@@ -132,7 +155,13 @@ TEST_CASE("scattered discs cover what chance promises, and each as much as its s
     // Squares and polygons, stretched: half as high, half the area.
     for (const char* motif : {"square", "disc"}) {
         auto covered = [&](double stretch) {
-            return mean_of(*applied("scatter", {{"motif", std::string(motif)}, {"overlap", std::string("free")}, {"count", 60.0}, {"size", 24.0}, {"size-spread", 0.0}, {"stretch", stretch}},
+            return mean_of(*applied("scatter",
+                                    {{"motif", std::string(motif)},
+                                     {"overlap", std::string("free")},
+                                     {"count", 60.0},
+                                     {"size", 24.0},
+                                     {"size-spread", 0.0},
+                                     {"stretch", stretch}},
                                     nullptr, field, 8)
                                 .coverage);
         };
@@ -146,8 +175,9 @@ TEST_CASE("many layers of things show the same as all of them would", "[referenc
     // So many that the lowest are left out: covered whole, by the topmost, with owners everywhere.
     const Job job;
     for (const char* overlap : {"free", "stacked"}) {
-        const auto out = apply_step(*find_step("scatter"), {{"count", 60000.0}, {"size", 30.0}, {"overlap", std::string(overlap)}}, 2, {128, 128}, nullptr, {}, 0, job,
-                                    {"id", "height"});
+        const auto out =
+            apply_step(*find_step("scatter"), {{"count", 60000.0}, {"size", 30.0}, {"overlap", std::string(overlap)}}, 2,
+                       {128, 128}, nullptr, {}, 0, job, {"id", "height"});
         REQUIRE(out);
         CHECK(mean_of(*out->coverage) > 0.9999);
         int unowned = 0;
@@ -165,8 +195,10 @@ TEST_CASE("many layers of things show the same as all of them would", "[referenc
 
 TEST_CASE("a stroke covers length times width", "[references][dashes]") {
     for (const auto& [length, width] : {std::pair{60.0, 4.0}, std::pair{200.0, 1.0}, std::pair{30.0, 0.4}}) {
-        const Bundle out = applied("dashes", {{"count", 40.0}, {"length", length}, {"length-spread", 0.0}, {"width", width}, {"taper", 0.0}, {"curl", 0.0}}, nullptr,
-                                   {512, 512}, 6);
+        const Bundle out = applied(
+            "dashes",
+            {{"count", 40.0}, {"length", length}, {"length-spread", 0.0}, {"width", width}, {"taper", 0.0}, {"curl", 0.0}},
+            nullptr, {512, 512}, 6);
         INFO(length << " x " << width);
         // Widths scatter by a fifth, ends are round, and some strokes cross.
         CHECK(mean_of(*out.coverage) * 512 * 512 == Approx(40 * (length * width + 0.78 * width * width)).epsilon(0.16));
@@ -179,7 +211,8 @@ TEST_CASE("a picture is stretched, fitted, filled and repeated to the tile", "[r
     Plane plane(own);
     auto waves = [](double u, double v) { return 0.5 + 0.2 * std::sin(2 * pi * u) + 0.2 * std::cos(2 * pi * v); };
     for (int y = 0; y < own.height; ++y)
-        for (int x = 0; x < own.width; ++x) plane.row(y)[x] = static_cast<float>(waves((x + 0.5) / own.width, (y + 0.5) / own.height));
+        for (int x = 0; x < own.width; ++x)
+            plane.row(y)[x] = static_cast<float>(waves((x + 0.5) / own.width, (y + 0.5) / own.height));
     const Bundle file = Bundle::of(plane.clone());
     constexpr double at_edge = -2;
     auto worst = [&](const Values& set, const std::function<double(double, double)>& expected) {
@@ -222,12 +255,15 @@ TEST_CASE("another recipe's cloth is what that recipe renders by itself", "[refe
     double worst = 0;
     for (int c = 0; c < 3; ++c)
         for (int y = 0; y < 128; ++y)
-            for (int x = 0; x < 128; ++x) worst = std::max(worst, std::abs(double(shown.channel(c).at(x, y)) - double(own.channel(c).at(x % 64, y % 64))));
+            for (int x = 0; x < 128; ++x)
+                worst = std::max(worst, std::abs(double(shown.channel(c).at(x, y)) - double(own.channel(c).at(x % 64, y % 64))));
     CHECK(worst < 1e-5);
     CHECK(greatest_difference(outer({{"scale", 200.0}}), cloth(inner.recipe, {128, 128})) < 1e-5);
-    const Bundle pale = cloth(with_colourway(inner.recipe, "Pale"), {64, 64}), shown_pale = outer({{"colourway", std::string("Pale")}});
+    const Bundle pale = cloth(with_colourway(inner.recipe, "Pale"), {64, 64}),
+                 shown_pale = outer({{"colourway", std::string("Pale")}});
     CHECK(std::abs(shown_pale.channel(0).at(70, 9) - pale.channel(0).at(6, 9)) < 1e-5);
-    const Bundle dialled = cloth(with_dial(inner.recipe, "Size", 0), {64, 64}), shown_dialled = outer({{"dials", Inputs{{"Size", 0, 0, 100, ""}}}});
+    const Bundle dialled = cloth(with_dial(inner.recipe, "Size", 0), {64, 64}),
+                 shown_dialled = outer({{"dials", Inputs{{"Size", 0, 0, 100, ""}}}});
     CHECK(std::abs(shown_dialled.channel(0).at(70, 9) - dialled.channel(0).at(6, 9)) < 1e-5);
     // Moved by a quarter.
     const Bundle moved = outer({{"x", 25.0}});
@@ -240,14 +276,17 @@ TEST_CASE("what lies beneath and what is borrowed are the strands themselves", "
     Recipe over = under;
     over.strands.push_back(std::make_shared<const Strand>(strand_of("c", {{"beneath", {}}, {"invert", {}}})));
     const Bundle below = cloth(under, {64, 64}), turned = cloth(over, {64, 64});
-    for (int c = 0; c < 3; ++c) CHECK(double(turned.channel(c).at(20, 30)) == Approx(1 - double(below.channel(c).at(20, 30))).margin(1e-6));
-    for (const auto& [output, plane] : {std::pair{"height", height_plane}, std::pair{"object", objects::id}, std::pair{"object-u", objects::u}, std::pair{"lot-2", objects::random[1]}}) {
+    for (int c = 0; c < 3; ++c)
+        CHECK(double(turned.channel(c).at(20, 30)) == Approx(1 - double(below.channel(c).at(20, 30))).margin(1e-6));
+    for (const auto& [output, plane] : {std::pair{"height", height_plane}, std::pair{"object", objects::id},
+                                        std::pair{"object-u", objects::u}, std::pair{"lot-2", objects::random[1]}}) {
         const Job job;
         const auto cells = apply_step(*find_step("cells"), {}, 2, {64, 64}, nullptr, {}, 0, job, {std::string(plane)});
         REQUIRE(cells);
         Strand hidden = strand_of("b", second);
         hidden.on = false;
-        const Recipe lent = recipe_of({hidden, strand_of("c", {{"borrow", {{"strand", std::string("b")}, {"output", std::string(output)}}}})}, 64);
+        const Recipe lent = recipe_of(
+            {hidden, strand_of("c", {{"borrow", {{"strand", std::string("b")}, {"output", std::string(output)}}}})}, 64);
         INFO(output);
         CHECK(same_bytes(cloth(lent, {64, 64}).channel(0), *cells->plane(plane)));
     }

@@ -136,7 +136,8 @@ private:
             // A body that fades, a denser core and sometimes a faint tide ring.
             const float d2 = lx * lx + ly * ly, d = std::sqrt(d2);
             const float ring = (d - 1.35f) / 0.12f;
-            return 0.75f * quick_exp(-1.6f * d2) + (one.tone > 0.5f ? 0.25f * quick_exp(-9 * d2) : 0.16f * quick_exp(-ring * ring));
+            return 0.75f * quick_exp(-1.6f * d2) +
+                   (one.tone > 0.5f ? 0.25f * quick_exp(-9 * d2) : 0.16f * quick_exp(-ring * ring));
         }
         return std::clamp(one.outline.inside(lx, ly) * one.radius + 0.5f, 0.0f, 1.0f);
     }

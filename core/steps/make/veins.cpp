@@ -212,7 +212,8 @@ StepDescription describe_veins() {
         .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "Where they run to; rounded to a whole number of tiles.")
         .number("wander", "Wander", &Settings::wander, {0, 1024, Unit::px, 200, Scale::root}, "How far they stray.")
-        .number("width", "Width", &Settings::width, {0.2, 256, Unit::px, 48, Scale::root}, "Width of the strongest veins, at most half the net size.")
+        .number("width", "Width", &Settings::width, {0.2, 256, Unit::px, 48, Scale::root},
+                "Width of the strongest veins, at most half the net size.")
         .number("width-spread", "Width spread", &Settings::width_spread, {0, 150, Unit::percent, 100},
                 "How much veins pinch and swell.")
         .count("braids", "Braids", &Settings::braids, {1, 6, Unit::none}, "Strands that each vein is made of.")

@@ -14,7 +14,7 @@
 namespace loom {
 
 struct YarnSettings {
-    const Job* job = nullptr;  ///< asked between yarns whether to go on; may be null
+    const Job* job = nullptr;      ///< asked between yarns whether to go on; may be null
     double slub_px_crossings = 6;  ///< crossings that a thick place is long
     double slub = 0.15;            ///< of the radius
     double jitter = 0.065;         ///< of the pitch

@@ -172,7 +172,8 @@ public:
             // Marks lie in the order of their cells, and none farther than some cells has a say.
             const int column = static_cast<int>(px / length * marks_across), line = static_cast<int>(py / length * marks_across);
             for (int near = 0; near < span * span; ++near) {
-                const int i = wrap(column + near % span - span / 2, marks_across), j = wrap(line + near / span - span / 2, marks_across);
+                const int i = wrap(column + near % span - span / 2, marks_across),
+                          j = wrap(line + near / span - span / 2, marks_across);
                 const StippleMark& mark = marks[static_cast<std::size_t>(j * marks_across + i)];
                 const float dx = std::remainder(px - mark.u * length, length), dy = std::remainder(py - mark.v * length, length);
                 const float away = std::hypot(std::max(0.0f, std::abs(dx) - half), dy);

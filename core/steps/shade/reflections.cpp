@@ -89,7 +89,7 @@ public:
 
 private:
     /// In halves of the reach: a ring and the four ends.
-    static constexpr std::pair<int, int> looked_at[] = {{1, 0}, {-1, 0}, {0, 1},  {0, -1}, {1, 1}, {1, -1},
+    static constexpr std::pair<int, int> looked_at[] = {{1, 0},  {-1, 0},  {0, 1}, {0, -1}, {1, 1}, {1, -1},
                                                         {-1, 1}, {-1, -1}, {2, 0}, {-2, 0}, {0, 2}, {0, -2}};
     PlaneRef id_, right_, down_;
     int width_, height_, reach_;
