@@ -212,3 +212,22 @@ TEST_CASE("nothing in a damaged text makes the reader stumble", "[recipe][faults
     }
     CHECK(read_recipe(std::string(200000, '[')).first_fault());
 }
+
+TEST_CASE("recipes with what steps were called before open with a word about it, and keep it", "[recipe][json]") {
+    const std::string text = R"({"format": "keen-loom/1", "strands": [{"id": "a", "steps": [{"id": "s1", "step": "clouds"},
+        {"id": "s2", "step": "press", "set": {"source": "canvas", "size": 140, "invert": true, "depth": 5}},
+        {"id": "s3", "step": "wave", "set": {"count": 3, "shortest": 40, "longest": 200}},
+        {"id": "s4", "step": "dapple", "set": {"definition": 80, "softness": 20}},
+        {"id": "s5", "step": "crinkle", "set": {"across": 20, "edge": 10, "size": 60}},
+        {"id": "s6", "step": "huesat", "set": {"range": "blues", "hue": 20}}]}]})";
+    const Reading reading = read_recipe(text);
+    CHECK_FALSE(reading.first_fault());
+    CHECK(reading.findings.size() == 10);
+    const Strand& a = *reading.recipe.strand("a");
+    CHECK(a.steps[1].set.at("depth") == Value(5.0));
+    CHECK(a.steps[4].set.at("size") == Value(60.0));
+    const std::string again = write_recipe(reading.recipe);
+    for (const char* word :
+         {"\"source\": \"canvas\"", "\"shortest\": 40", "\"definition\": 80", "\"edge\": 10", "\"range\": \"blues\""})
+        CHECK(again.find(word) != std::string::npos);
+}
