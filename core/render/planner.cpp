@@ -42,8 +42,6 @@ void add_value(Key& key, const Value& value) {
     std::visit(AddTo{key}, value);
 }
 
-Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), a.coverage || b.coverage}; }
-
 }  // namespace
 
 Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth,
@@ -303,116 +301,6 @@ int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int ti
         return nothing;
     const Wanted before{Wanted::What::step, strand_at(strand).id, std::prev(at)->id, Map::height};
     return take_over(Planner(recipe_, size, {before}, pictures_, depth_, enlarged_ + 1).finish());
-}
-
-int Planner::where_node(int strand, const Step& step, int input) {
-    const std::string label = strand_at(strand).name + ", " + step_title(step);
-    const int also = step.where.empty() ? nothing : other_strand(step.where, label);
-    if (step.gate.of == ToneGate::Of::nothing) return also;
-    const int beneath = step.gate.of == ToneGate::Of::beneath ? cloth_node(strand) : input;
-    return gate_node(step.gate, beneath == nothing ? empty_node() : beneath, also, label + " gate");
-}
-
-int Planner::gate_node(const ToneGate& gate, int source, int also, const std::string& label) {
-    Node node;
-    node.key.add("gate").add(gate.from).add(gate.to).add(gate.softness).add(key_of(source));
-    node.inputs = {source};
-    node.shape = {1, false};
-    node.cost = 0.5;
-    node.label = label;
-    if (also != nothing) {
-        node.key.add("also").add(key_of(also));
-        node.inputs.push_back(also);
-    }
-    node.run = [gate](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return Bundle::of(gated(*tone_of(*inputs[0]), gate, inputs.size() > 1 ? covered_tone_of(*inputs[1]) : nullptr, job));
-    };
-    return add(std::move(node));
-}
-
-int Planner::mix_node(int strand, const Step& step, int before, int after) {
-    Node node;
-    node.key.add("mix").add(key_of(before)).add(key_of(after)).add(step.amount);
-    node.inputs = {before, after};
-    node.shape = mixed_shape(shape_of(before), shape_of(after));
-    node.cost = 0.5;
-    node.label = strand_at(strand).id + "/" + step.id + " amount";
-    if (const int where = where_node(strand, step, before); where != nothing) {
-        node.inputs.push_back(where);
-        node.key.add("where").add(key_of(where));
-    }
-    node.run = [amount = static_cast<float>(step.amount / 100)](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return mixed(*inputs[0], *inputs[1], amount, inputs.size() > 2 ? covered_tone_of(*inputs[2]) : nullptr, job);
-    };
-    return add(std::move(node));
-}
-
-int Planner::masked(int strand, int picture, int mask) {
-    Node node;
-    node.key.add("mask").add(key_of(picture)).add(key_of(mask));
-    node.inputs = {picture, mask};
-    node.shape = {shape_of(picture).channels, true};
-    node.cost = 0.5;
-    node.label = strand_at(strand).id + " mask";
-    node.run = [](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return cut(*inputs[0], *covered_tone_of(*inputs[1]), job);
-    };
-    return add(std::move(node));
-}
-
-int Planner::joined(int under, int over, const Join& join, int within, const std::string& label) {
-    Node node;
-    node.key.add("join").add(blend_id(join.blend)).add(join.amount).add(static_cast<std::uint64_t>(recipe_.linear_light));
-    node.key.add(key_of(under)).add(key_of(over));
-    node.inputs = {under, over};
-    node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
-    node.label = label + " join";
-    const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
-    if (kept_within) {
-        node.key.add("within").add(key_of(within));
-        node.inputs.push_back(within);
-    }
-    if (has_gate) {
-        const int gate = gate_node(join.gate, join.gate.of == ToneGate::Of::own ? over : under, nothing, label + " join gate");
-        node.key.add("gate").add(key_of(gate));
-        node.inputs.push_back(gate);
-    }
-    BlendSettings settings;
-    settings.blend = join.blend, settings.amount = static_cast<float>(join.amount / 100), settings.linear = recipe_.linear_light;
-    node.run = [settings, kept_within, has_gate](const std::vector<const Bundle*>& inputs, const Job& job) {
-        PlaneRef held = kept_within ? inputs[2]->coverage : nullptr;
-        if (has_gate) {
-            const PlaneRef& gate = inputs.back()->colour.front();
-            held = held ? share(product(*held, *gate, job)) : gate;
-        }
-        return blended(*inputs[0], *inputs[1], settings, held, job);
-    };
-    return add(std::move(node));
-}
-
-int Planner::cloth_node(int up_to) {
-    if (const auto found = cloths_.find(up_to); found != cloths_.end()) return found->second;
-    int cloth = nothing;
-    for (int k = 0; k < up_to; ++k) {
-        const Strand& strand = strand_at(k);
-        if (!strand.on) continue;
-        if (open_strands_.contains(k)) {
-            warn(strand.name + " would go round in a circle through what lies beneath; it is left out");
-            continue;
-        }
-        const int over = strand_node(k);
-        if (over == nothing) continue;
-        // The first strand lies on nothing: only its amount matters.
-        const bool plain = cloth == nothing && strand.join.amount == 100 && strand.join.gate.of == ToneGate::Of::nothing;
-        const int base = within_base(recipe_, k);
-        if (plain) {
-            cloth = over;
-        } else {
-            const int within = base >= 0 && !open_strands_.contains(base) ? strand_node(base) : nothing;
-            cloth = joined(cloth == nothing ? empty_node() : cloth, over, strand.join, within, strand.id);
-        }
-    }
-    return cloths_[up_to] = cloth;
 }
 
 int Planner::map_node(Map map) {

@@ -4,6 +4,7 @@
 // Builds a Plan. Private to core/render.
 #pragma once
 
+#include <algorithm>
 #include <set>
 
 #include "core/render/plan.h"
@@ -52,6 +53,8 @@ private:
     Shape shape_of(int node) const {
         return node == nothing ? Shape{0, false} : plan_.nodes[static_cast<std::size_t>(node)].shape;
     }
+    /// Of a picture in which either may be seen.
+    static Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), a.coverage || b.coverage}; }
     const Key& key_of(int node) const { return plan_.nodes[static_cast<std::size_t>(node)].key; }
 
     const Recipe& recipe_;
