@@ -110,20 +110,30 @@ Bundle picture_from(const RawPicture& raw) {
     return picture;
 }
 
+/// Reads a file of any kind: PNG here, all others through the library that is loaded for them; an error if that failed.
+template <class Png, class Other>
+std::optional<Error> decoded(std::string_view file, Png&& png, Other&& other) {
+    CodecFailure failure;
+    if (is_png(file)) {
+        failure = png();
+    } else {
+        const auto codec = picture_codec();
+        if (!codec) return codec.error();
+        failure = other(**codec);
+    }
+    if (failure) return Error{Fault::file, failure.words};
+    return std::nullopt;
+}
+
 }  // namespace
 
 Result<Bundle> decode_picture(std::string_view file) {
     try {
         RawPicture raw;
-        CodecFailure failure;
-        if (is_png(file)) {
-            failure = read_png(file, greatest_picture, raw);
-        } else {
-            const auto codec = picture_codec();
-            if (!codec) return codec.error();
-            failure = (*codec)->read(file, greatest_picture, raw);
-        }
-        if (failure) return Error{Fault::file, failure.words};
+        const auto error = decoded(
+            file, [&] { return read_png(file, greatest_picture, raw); },
+            [&](auto& codec) { return codec.read(file, greatest_picture, raw); });
+        if (error) return *error;
         return picture_from(raw);
     } catch (const std::bad_alloc&) {
         return Error{Fault::memory, "it does not fit into memory; use a smaller picture"};
@@ -132,15 +142,9 @@ Result<Bundle> decode_picture(std::string_view file) {
 
 Result<Size> decode_size(std::string_view file, int greatest) {
     Size size;
-    CodecFailure failure;
-    if (is_png(file)) {
-        failure = png_size(file, greatest, size);
-    } else {
-        const auto codec = picture_codec();
-        if (!codec) return codec.error();
-        failure = (*codec)->size(file, greatest, size);
-    }
-    if (failure) return Error{Fault::file, failure.words};
+    const auto error = decoded(
+        file, [&] { return png_size(file, greatest, size); }, [&](auto& codec) { return codec.size(file, greatest, size); });
+    if (error) return *error;
     return size;
 }
 

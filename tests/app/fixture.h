@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QTest>
 
+#include "app/export/export_dialog.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
@@ -61,6 +62,15 @@ T* dialog(QWidget& window) {
     T* found = nullptr;
     REQUIRE(QTest::qWaitFor([&] { return (found = window.findChild<T*>()) && found->isVisible(); }, 5000));
     return found;
+}
+
+/// The export's dialog as it opens, set to write a PNG called "cloth" of `size` pixels into `folder`.
+inline ExportDialog* export_into(Fixture& f, const TemporaryFolder& folder, int size) {
+    f.trigger("export");
+    auto* shown = dialog<ExportDialog>(f.window);
+    shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
+    shown->size_field()->setValue(size);
+    return shown;
 }
 
 }  // namespace loom::test

@@ -144,10 +144,7 @@ TEST_CASE("a recipe that needs too much memory is refused with a line, and the n
 TEST_CASE("a picture is exported at the size that is asked for, and failures are told", "[window][export]") {
     Fixture f;
     const TemporaryFolder folder;
-    f.trigger("export");
-    auto* dialog_shown = dialog<ExportDialog>(f.window);
-    dialog_shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
-    dialog_shown->size_field()->setValue(96);
+    auto* dialog_shown = export_into(f, folder, 96);
     QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
     REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("Written"); }, patience));
     const auto picture = read_picture(folder.path("cloth.png"));

@@ -173,10 +173,7 @@ TEST_CASE("a sitting of a hundred edits is undone to the start and redone to the
 TEST_CASE("the export follows its format's extension, writes each, and is given up at once", "[window][flows][export]") {
     Fixture f;
     const TemporaryFolder folder;
-    f.trigger("export");
-    auto* shown = dialog<ExportDialog>(f.window);
-    shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
-    shown->size_field()->setValue(48);
+    auto* shown = export_into(f, folder, 48);
     for (PictureFormat format : all_picture_formats) {
         const int index = shown->format_field()->findData(static_cast<int>(format));
         shown->format_field()->setCurrentIndex(index);

@@ -59,10 +59,7 @@ TEST_CASE("what is left out of a picture is said in the window and with the expo
     f.session().start_new(with_damaged_picture());
     REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("left out"); }, patience));
     CHECK(f.window.message().contains("a picture in the recipe cannot be read"));
-    f.trigger("export");
-    auto* shown = dialog<ExportDialog>(f.window);
-    shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
-    shown->size_field()->setValue(32);
+    auto* shown = export_into(f, folder, 32);
     QTest::mouseClick(shown->export_button(), Qt::LeftButton);
     REQUIRE(QTest::qWaitFor([&] { return shown->message()->text().contains("Written"); }, patience));
     CHECK(shown->message()->text().contains("left out"));
