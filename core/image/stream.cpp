@@ -24,7 +24,7 @@ std::vector<Plane> stream_means(const std::vector<const Plane*>& planes, const D
     // A tile at a time stays near the core while its lines are followed.
     constexpr int tile = 256;
     for_ranges(job, size.height, 8, [&](int first, int last) {
-        std::vector<float> px(tile), py(tile), dx(tile), dy(tile), values((count + 2) * tile);
+        std::vector<float> px(tile), py(tile), dx(tile), dy(tile), before_x(tile), before_y(tile), values((count + 2) * tile);
         std::vector<float*> read(count + 2);
         for (std::size_t k = 0; k < read.size(); ++k) read[k] = values.data() + k * tile;
         const float *cosine = read[count], *sine = read[count + 1];
@@ -40,8 +40,14 @@ std::vector<Plane> stream_means(const std::vector<const Plane*>& planes, const D
                     // The first direction is made to look right (or down), or left for the other side.
                     std::fill_n(dx.begin(), width, side), std::fill_n(dy.begin(), width, side * 1e-3f);
                     stream_turn(field.cosine.row(y) + left, field.sine.row(y) + left, width, dx.data(), dy.data());
+                    before_x = dx, before_y = dy;
                     for (std::size_t n = 1; n < weights.size(); ++n) {
-                        stream_move(static_cast<float>(stride), dx.data(), dy.data(), width, px.data(), py.data());
+                        // Half a stride back from the direction here, as far as it turned over the last one (Adams &
+                        // Bashforth's second order).
+                        stream_move(1.5f * static_cast<float>(stride), dx.data(), dy.data(), width, px.data(), py.data());
+                        stream_move(-0.5f * static_cast<float>(stride), before_x.data(), before_y.data(), width, px.data(),
+                                    py.data());
+                        std::copy_n(dx.data(), width, before_x.data()), std::copy_n(dy.data(), width, before_y.data());
                         read_bilinear(sources.data(), static_cast<int>(count + 2), size, px.data(), py.data(), width,
                                       read.data());
                         for (std::size_t k = 0; k < count; ++k)

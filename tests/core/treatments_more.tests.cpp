@@ -109,6 +109,37 @@ TEST_CASE("a flow blur keeps what runs along its lines", "[treatments][flow]") {
     CHECK(across > 2.5 * along);
 }
 
+TEST_CASE("a flow blur along circles is the mean over their arcs", "[treatments][flow]") {
+    const Size of{256, 256};
+    constexpr int waves = 6;
+    Plane rings(of), spokes(of);
+    for (int y = 0; y < 256; ++y)
+        for (int x = 0; x < 256; ++x) {
+            const double dx = x - 128, dy = y - 128;
+            rings.row(y)[x] = static_cast<float>(0.5 + 0.4 * std::cos(std::hypot(dx, dy) / 3));
+            spokes.row(y)[x] = static_cast<float>(0.5 + 0.4 * std::cos(waves * std::atan2(dy, dx)));
+        }
+    const Bundle lines = Bundle::of(std::move(rings)), in = Bundle::of(std::move(spokes));
+    // Short ones pixel by pixel, long ones as means of means.
+    for (double length : {24.0, 80.0, 150.0}) {
+        const Bundle out = applied("flow", {{"length", length}, {"from", std::string("strand")}, {"strand", std::string("s")}},
+                                   &in, of, 0, 0, &lines);
+        for (double radius : {50.0, 75.0, 100.0}) {
+            double found = 0;  // of the wave that is left
+            for (int k = 0; k < 720; ++k) {
+                const double angle = k * 3.14159265358979 / 360;
+                const int x = static_cast<int>(std::lround(128 + radius * std::cos(angle))),
+                          y = static_cast<int>(std::lround(128 + radius * std::sin(angle)));
+                found += 2 * (out.channel(0).at(x, y) - 0.5) * std::cos(waves * std::atan2(y - 128.0, x - 128.0)) / 720;
+            }
+            // Means that fall off evenly to both sides take the square of a cardinal sine from a wave.
+            const double x = waves * length / 4 / radius, expected = 0.4 * std::pow(std::sin(x) / x, 2);
+            INFO(length << " px at " << radius << " px: " << found << " of " << expected);
+            CHECK(found == Approx(expected).margin(0.008));
+        }
+    }
+}
+
 TEST_CASE("tops and hollows are a height less its own blur", "[treatments][hollows]") {
     const Bundle in = soft_noise();
     const Plane soft = gaussian_blur(in.channel(0), 4, 4, Job());

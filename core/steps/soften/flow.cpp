@@ -23,18 +23,24 @@ struct Settings {
     double smoothness = 6;
 };
 
+/// Long means are made of short ones: pixels are averaged over a few along the line, and those means that many pixels apart.
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
     if (!source || source->empty()) return *context.input;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
-    const DirectionField field =
-        directions_of(*tone_of(*source), std::max(0.7, s.smoothness * scale), *context.job, s.across - 90);
+    const double smoothness = std::max(0.7, s.smoothness * scale);
+    const DirectionField field = directions_of(*tone_of(*source), smoothness, *context.job, s.across - 90);
     const double half = s.length * scale / 2;
-    const int steps = std::max(1, static_cast<int>(std::lround(half)));
-    std::vector<float> weights{1};
-    for (int k = 0; k < steps; ++k) weights.push_back(1 - static_cast<float>(k) / static_cast<float>(steps));
+    const int apart = half < 16 ? 1 : half < 64 || smoothness < 5 ? 3 : 5;
+    std::vector<float> weights;
+    for (int at = 0; at == 0 || at < half; at += apart) weights.push_back(static_cast<float>(half > 0 ? 1 - at / half : 1));
     return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
-        return stream_means(planes, field, half / steps, weights, *context.job);
+        if (apart == 1) return stream_means(planes, field, 1, weights, *context.job);
+        const std::vector<Plane> means =
+            stream_means(planes, field, 1, std::vector<float>(static_cast<std::size_t>(apart / 2 + 1), 1.0f), *context.job);
+        std::vector<const Plane*> short_means;
+        for (const Plane& plane : means) short_means.push_back(&plane);
+        return stream_means(short_means, field, apart, weights, *context.job);
     });
 }
 
@@ -44,7 +50,7 @@ StepDescription describe_flow() {
     StepDescription base;
     base.id = "flow", base.title = "Flow blur", base.family = Family::soften;
     base.summary = "Blurs along the lines of a picture, or across them.";
-    base.scratch_planes = 6;
+    base.scratch_planes = 9;
     base.headline = {"length"};
     const When strand{"from", {"strand"}};
     return Describe<Settings>(std::move(base))
