@@ -31,7 +31,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double smoothness = std::max(0.7, s.smoothness * scale);
     const DirectionField field = directions_of(*tone_of(*source), smoothness, *context.job, s.across - 90);
     const double half = s.length * scale / 2;
-    const int apart = half < 16 ? 1 : half < 64 || smoothness < 5 ? 3 : 5;
+    const int apart = half < 16 ? 1 : half < 64 || smoothness < 16 ? 3 : 5;
     std::vector<float> weights;
     for (int at = 0; at == 0 || at < half; at += apart) weights.push_back(static_cast<float>(half > 0 ? 1 - at / half : 1));
     return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
