@@ -118,6 +118,7 @@ inline void for_object_bands(const Job& job, Size size, const std::vector<Object
     std::vector<std::vector<ObjectCopy>> of_band(static_cast<std::size_t>(bands));
     const auto width = static_cast<float>(size.width), height = static_cast<float>(size.height);
     for (std::uint32_t k = 0; k < boxes.size(); ++k) {
+        if (k % 4096 == 0) job.check();
         const ObjectBox& box = boxes[k];
         for (float dy = -std::floor(box.bottom / height) * height; box.top + dy < height; dy += height) {
             if (box.bottom + dy < 0) continue;

@@ -4,6 +4,7 @@
 // Many copies of a motif. Stacked ones are tilted planes at depths of their own; the highest shows at each pixel.
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
@@ -50,7 +51,7 @@ public:
         // What is wider than the tile would lie over itself.
         const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
         std::size_t laid = 0;
-        for (Throw one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed})) {
+        for (Throw one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed, context.job})) {
             if (laid++ % 1024 == 0) context.job->check();
             one.radius = std::min(one.radius, widest);
             lay(one);
@@ -77,7 +78,7 @@ public:
             std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f);
             std::size_t drawn = 0;
             for (const ObjectCopy& copy : copies) {
-                if (drawn++ % 256 == 0) context_.job->check();
+                if (drawn++ % 64 == 0) context_.job->check();
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
                     row(sheet, copy, boxes[copy.object], y, highest.data() + width * static_cast<std::size_t>(y - first));
@@ -91,18 +92,27 @@ private:
 
     /// Leaves out what lies under so many layers that nothing of it can show.
     void keep_visible() {
+        // Things are large, so their numbers are put in order instead.
+        std::vector<std::uint32_t> order(laid_.size());
+        std::iota(order.begin(), order.end(), 0u);
         if (s_.overlap == Overlap::stacked)
-            std::stable_sort(laid_.begin(), laid_.end(), [](const Laid& a, const Laid& b) { return a.z < b.z; });
+            std::stable_sort(order.begin(), order.end(),
+                             [&](std::uint32_t a, std::uint32_t b) { return laid_[a].z < laid_[b].z; });
+        context_.job->check();
         const double enough = most_layers * static_cast<double>(context_.size.pixels());
         double area = 0;
-        std::size_t first = laid_.size();
+        std::size_t first = order.size();
         while (first > 0 && area < enough) {
-            const Laid& one = laid_[--first];
+            const Laid& one = laid_[order[--first]];
             area += 3.14 * static_cast<double>(one.radius * one.radius * one.squeeze);
         }
-        laid_.erase(laid_.begin(), laid_.begin() + static_cast<std::ptrdiff_t>(first));
-        if (s_.overlap == Overlap::stacked)
-            std::sort(laid_.begin(), laid_.end(), [](const Laid& a, const Laid& b) { return a.id < b.id; });
+        if (first == 0) return;
+        order.erase(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(first));
+        std::sort(order.begin(), order.end());
+        std::vector<Laid> visible;
+        visible.reserve(order.size());
+        for (std::uint32_t k : order) visible.push_back(laid_[k]);
+        laid_ = std::move(visible);
     }
 
     void lay(const Throw& one) {

@@ -93,6 +93,7 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
     const auto count = static_cast<std::size_t>(std::max(0, s.count));
     std::vector<Throw> result;
     auto at = [&](std::uint64_t k, float radius) {
+        if (s.job && k % 1024 == 0) s.job->check();
         return Throw{lot(k, 0) * width, lot(k, 1) * height, radius, static_cast<std::uint32_t>(k)};
     };
     if (s.overlap == Overlap::free || s.overlap == Overlap::stacked) {

@@ -8,6 +8,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "core/base/job.h"
 #include "core/image/plane.h"
 
 namespace loom {
@@ -27,6 +28,7 @@ struct ThrowSettings {
     Overlap overlap = Overlap::free;
     Size tile;
     std::uint64_t seed = 0;
+    const Job* job = nullptr;  ///< asked now and then whether to go on
 };
 
 /// At most `count` throws, larger ones first where they keep apart; fewer where there is no room.
