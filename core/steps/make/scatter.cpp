@@ -81,7 +81,7 @@ public:
                 if (drawn++ % 64 == 0) context_.job->check();
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
-                    row(sheet, copy, boxes[copy.object], y, highest.data() + width * static_cast<std::size_t>(y - first));
+                    row(sheet, copy, y, highest.data() + width * static_cast<std::size_t>(y - first));
             }
         });
         return sheet.finish();
@@ -158,21 +158,20 @@ private:
                                (ly / 1.772f + 0.5f) * static_cast<float>(plane.height()) - 0.5f);
     }
 
-    void row(ObjectSheet& sheet, const ObjectCopy& copy, const ObjectBox& box, int y, float* highest) const {
+    void row(ObjectSheet& sheet, const ObjectCopy& copy, int y, float* highest) const {
         const Laid& one = laid_[copy.object];
         const bool stacked = s_.overlap == Overlap::stacked;
         const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
-        // No farther to the sides than a box round the thing, turned with it, reaches in this row.
-        const float far = one.radius * (s_.motif == Motif::stain ? 2.2f : 1.15f), middle = one.x + copy.dx;
-        float low = box.left + copy.dx, high = box.right + copy.dx;
-        auto keep_between = [&](float slope, float offset, float reach) {
-            // Where slope * dx + offset lies within the reach.
-            if (std::abs(slope) < 1e-6f) return;
-            const float a = (-reach - offset) / slope, b = (reach - offset) / slope;
-            low = std::max(low, middle + std::min(a, b)), high = std::min(high, middle + std::max(a, b));
-        };
-        keep_between(one.c, one.s * dy, far), keep_between(-one.s, one.c * dy, far * one.squeeze);
-        const int from = std::max(0, static_cast<int>(low)), to = std::min(context_.size.width - 1, static_cast<int>(high) + 1);
+        // No farther to the sides than an ellipse round the thing, turned with it, reaches in this row.
+        const float far = s_.motif == Motif::stain ? 2.2f : 1.15f;
+        const float along = 1 / (one.radius * far + 1), across = 1 / (one.radius * far * one.squeeze + 1);
+        const float a2 = along * along, b2 = across * across, c2 = one.c * one.c, s2 = one.s * one.s;
+        const float square = c2 * a2 + s2 * b2, half = one.c * one.s * (a2 - b2) * dy, rest = (s2 * a2 + c2 * b2) * dy * dy - 1;
+        const float inside = half * half - square * rest;
+        if (inside < 0) return;
+        const float chord = std::sqrt(inside) / square, middle = one.x + copy.dx - half / square;
+        const int from = std::max(0, static_cast<int>(middle - chord)),
+                  to = std::min(context_.size.width - 1, static_cast<int>(middle + chord) + 1);
         float *cover_row = sheet.cover(y), *height = sheet.height(y);
         const float per_size = 1 / (static_cast<float>(s_.size) * scale_);
         for (int x = from; x <= to; ++x) {
