@@ -191,3 +191,23 @@ TEST_CASE("marks of a stipple close over the tile and grow from nothing to more 
     for (const StippleMark& mark : screen.marks) places.emplace(std::lround(mark.u * 30000), std::lround(mark.v * 20000));
     CHECK(places.size() == screen.marks.size());
 }
+
+TEST_CASE("stains lie over one another without an edge, stacked too", "[scatter][throws]") {
+    for (const char* overlap : {"stacked", "free"}) {
+        const Bundle stains = applied("scatter",
+                                      {{"motif", std::string("stain")},
+                                       {"overlap", std::string(overlap)},
+                                       {"count", 60.0},
+                                       {"size", 120.0},
+                                       {"stretch", 50.0},
+                                       {"tilt", 30.0}},
+                                      nullptr, {400, 400}, 2);
+        double steepest = 0;
+        for (int y = 0; y < 400; ++y)
+            for (int x = 0; x < 400; ++x)
+                steepest = std::max<double>(steepest, std::abs(stains.channel(0).wrapped(x + 1, y) - stains.channel(0).at(x, y)));
+        INFO(overlap);
+        CHECK(steepest > 0.004);
+        CHECK(steepest < 0.06);
+    }
+}

@@ -160,7 +160,8 @@ private:
 
     void row(ObjectSheet& sheet, const ObjectCopy& copy, int y, float* highest) const {
         const Laid& one = laid_[copy.object];
-        const bool stacked = s_.overlap == Overlap::stacked;
+        // Stains have no edge that could hide: they lie flat, one under the other as they are painted.
+        const bool stacked = s_.overlap == Overlap::stacked && s_.motif != Motif::stain;
         const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
         // No farther to the sides than an ellipse round the thing, turned with it, reaches in this row.
         const float far = s_.motif == Motif::stain ? 2.2f : 1.15f;
