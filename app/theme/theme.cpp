@@ -31,7 +31,7 @@ QFont font(int pixels, QFont::Weight weight) {
 }
 
 QString style_sheet(const Colours& c) {
-    // Named placeholders keep the sheet readable; every colour comes from the table above.
+    // Colours stand by their names, so that the sheet can be read; all of them come from the table above.
     QString sheet = R"(
         QMenuBar { background: @panel; padding: 1px 4px; }
         QMenuBar::item { padding: 4px 10px; background: transparent; }

@@ -14,7 +14,7 @@
 #include "core/files/picture.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/container.h"
-#include "tests/support/support.h"
+#include "tests/batch/batch.h"
 
 using namespace loom;
 using namespace loom::test;
@@ -167,7 +167,7 @@ TEST_CASE("a small picture needs neither the picture module nor half a second", 
         R"({"format": "keen-loom/1", "name": "r", "tile": {"width": 256, "height": 256}, "strands": [{"id": "a", "steps": [{"id": "s1", "step": "flat"}]}]})"));
     const std::string call = "render " + folder.path("r.json") + " -o " + folder.path("out");
     // The loader says what it opens.
-    const Ran ran = run("keen-loom-batch", call, "LD_DEBUG=files LD_DEBUG_OUTPUT=" + folder.path("loads"));
+    const Ran ran = batch(call, "LD_DEBUG=files LD_DEBUG_OUTPUT=" + folder.path("loads"));
     REQUIRE(ran.code == 0);
     std::string loaded;
     for (const std::string& name : folder.files())

@@ -14,7 +14,7 @@
 #include "core/base/files.h"
 #include "core/files/picture.h"
 #include "core/recipe/container.h"
-#include "tests/support/support.h"
+#include "tests/batch/batch.h"
 
 using namespace loom;
 using namespace loom::test;
@@ -32,8 +32,8 @@ TEST_CASE("apply runs every step there is, and says the same as the core", "[bat
         if (step.id == "beneath" || step.id == "borrow" || step.id == "recipe" || step.id == "image") continue;
         const bool makes = step.family == Family::make;
         const std::string out = folder.path(std::string(step.id) + ".exr");
-        const Ran ran = run("keen-loom-batch", "apply " + std::string(step.id) +
-                                                   (makes ? " --size 64x48" : " --in " + folder.path("in.tif")) + " -o " + out);
+        const Ran ran =
+            batch("apply " + std::string(step.id) + (makes ? " --size 64x48" : " --in " + folder.path("in.tif")) + " -o " + out);
         INFO(step.id << " " << ran.err);
         REQUIRE(ran.code == 0);
         CHECK(ran.err.empty());
@@ -63,8 +63,8 @@ TEST_CASE("every parameter of every step is refused beyond its range, by name", 
             if (p.kind == Kind::colour) wrong = "reddish";
             if (p.kind == Kind::stops) wrong = "here";
             if (wrong.empty()) continue;
-            const Ran ran = run("keen-loom-batch", "apply " + std::string(step.id) + " --size 16 --set " + std::string(p.id) +
-                                                       "=" + wrong + " -o " + folder.path("x.png"));
+            const Ran ran = batch("apply " + std::string(step.id) + " --size 16 --set " + std::string(p.id) + "=" + wrong +
+                                  " -o " + folder.path("x.png"));
             INFO(step.id << " " << p.id << ": " << ran.err);
             CHECK(ran.code == 2);
             CHECK(lines_in(ran.err) == 1);
@@ -82,7 +82,7 @@ TEST_CASE("a process that is killed while it writes loses nothing and leaves not
     REQUIRE(write_file(
         recipe,
         R"({"format": "keen-loom/1", "name": "r", "strands": [{"id": "a", "steps": [{"id": "s1", "step": "static", "set": {"colour": "coloured"}}]}]})"));
-    REQUIRE(run("keen-loom-batch", "render " + recipe + " -o " + out + " --size 1500").code == 0);
+    REQUIRE(batch("render " + recipe + " -o " + out + " --size 1500").code == 0);
     const std::string good = *read_file(out + "/r-colour.png", 1 << 28);
     int killed = 0;
     for (int k = 0; k < 14; ++k) {
@@ -101,14 +101,13 @@ TEST_CASE("a process that is killed while it writes loses nothing and leaves not
         REQUIRE(*read_file(out + "/r-colour.png", 1 << 28) == good);
     }
     CHECK(killed > 3);
-    REQUIRE(run("keen-loom-batch", "render " + recipe + " -o " + out + " --size 64").code == 0);
+    REQUIRE(batch("render " + recipe + " -o " + out + " --size 64").code == 0);
     CHECK(folder.files() == std::vector<std::string>{"out/r-colour.png", "r.json"});
 }
 
 TEST_CASE("timing books reading, each node, and writing", "[batch][render][timing]") {
     const TemporaryFolder folder;
-    const Ran ran =
-        run("keen-loom-batch", "render " + sample("rail-steel") + " -o " + folder.path("out") + " --size 300 --timing --json");
+    const Ran ran = batch("render " + sample("rail-steel") + " -o " + folder.path("out") + " --size 300 --timing --json");
     REQUIRE(ran.code == 0);
     const auto document = nlohmann::json::parse(ran.out);
     double nodes = 0;

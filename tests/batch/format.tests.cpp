@@ -6,7 +6,7 @@
 #include <sstream>
 
 #include "core/base/files.h"
-#include "tests/support/support.h"
+#include "tests/batch/batch.h"
 
 using namespace loom;
 using namespace loom::test;
@@ -29,7 +29,7 @@ std::vector<std::string> fenced(const std::string& text, const std::string& lang
 }  // namespace
 
 TEST_CASE("the tables of the format's page are the program's", "[batch][docs]") {
-    const Ran ran = run("keen-loom-batch", "steps --tables");
+    const Ran ran = batch("steps --tables");
     REQUIRE(ran.code == 0);
     const std::string text = page();
     std::size_t tables = 0;
@@ -49,7 +49,7 @@ TEST_CASE("the examples of the format's page run without a finding", "[batch][do
     const auto recipes = fenced(page(), "json");
     REQUIRE(recipes.size() == 1);
     REQUIRE(write_file(folder.path("example.json"), recipes[0]));
-    const Ran checked = run("keen-loom-batch", "check " + folder.path("example.json"));
+    const Ran checked = batch("check " + folder.path("example.json"));
     INFO(checked.err);
     CHECK(checked.code == 0);
     int calls = 0;
@@ -58,7 +58,7 @@ TEST_CASE("the examples of the format's page run without a finding", "[batch][do
         for (std::string line; std::getline(lines, line);) {
             const std::string program = "keen-loom-batch ";
             REQUIRE(line.starts_with(program));
-            const Ran ran = run("keen-loom-batch", line.substr(program.size()), "cd " + folder.path() + ";");
+            const Ran ran = batch(line.substr(program.size()), "cd " + folder.path() + ";");
             INFO(line << "\n" << ran.err);
             CHECK(ran.code == 0);
             CHECK(ran.err.empty());
