@@ -4,6 +4,8 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QLineEdit>
+#include <QSpinBox>
 #include <QTest>
 
 #include "app/export/export_dialog.h"
