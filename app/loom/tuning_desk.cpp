@@ -191,7 +191,7 @@ void TuningDesk::build_step(const Step& step) {
 
 void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
-    summary_->setText(tr("What this strand feeds besides colour; its join stands at its foot."));
+    summary_->setText(tr("Where this strand shows, and what it feeds besides colour; its join stands at its foot."));
     add_join_gate(strand);
     for (Map map : all_maps) add_route(map);
 }
