@@ -38,6 +38,10 @@ public:
         const std::lock_guard lock(mutex_);
         warnings_.push_back(std::move(sentence));
     }
+    std::size_t warning_count() const {
+        const std::lock_guard lock(mutex_);
+        return warnings_.size();
+    }
     std::vector<std::string> warnings() const {
         const std::lock_guard lock(mutex_);
         return warnings_;

@@ -6,6 +6,8 @@
 
 #include <cstdint>
 #include <map>
+#include <memory>
+#include <mutex>
 #include <set>
 #include <string>
 #include <string_view>
@@ -15,14 +17,22 @@
 
 namespace loom {
 
+/// What a step makes once for all bands of a picture: laid objects, tables, noise.
+struct Prepared {
+    std::mutex mutex;
+    std::shared_ptr<const void> made;
+};
+
 struct StepContext {
-    /// Pixels of the picture to make; the whole tile.
+    /// Pixels of the picture; the whole tile.
     Size size;
+    /// The rows of it to make: all of them (count 0 stands for that too), or some if the step's footprint allows bands.
+    Rows rows;
     /// The tile in design pixels.
     Size tile;
     /// Hash of the recipe's and the step's seed.
     std::uint64_t seed = 0;
-    /// What came in; null for the first step of a strand.
+    /// What came in; null for the first step of a strand. It and the other strands hold the rows that the footprint asks for.
     const Bundle* input = nullptr;
     /// Results of the strands that the parameters of kind `strand` name, by parameter id; pictures and recipes within
     /// the recipe likewise, at sizes of their own; and the joined strands to the left under "beneath" for steps that
@@ -35,6 +45,34 @@ struct StepContext {
     /// Whether the recipe blends in linear light.
     bool linear_light = false;
     const Job* job = nullptr;
+    /// Kept from band to band; null where the picture is made in one piece.
+    Prepared* prepared = nullptr;
+
+    Rows wanted_rows() const { return rows.count > 0 ? rows : Rows{0, size.height}; }
+    /// The wanted rows and so many to both sides, as far as the tile has them.
+    Rows grown(int by) const {
+        const Rows own = wanted_rows();
+        if (own.count + 2 * by >= size.height) return {0, size.height};
+        return {wrap(own.first - by, size.height), own.count + 2 * by};
+    }
+    /// A plane for the wanted rows.
+    Plane plane() const { return Plane(size, wanted_rows()); }
+    Plane plane(float value) const { return Plane(size, wanted_rows(), value); }
+    /// body(first, last) for ranges of the wanted rows, on all threads.
+    template <class Body>
+    void for_rows(Body&& body) const {
+        const Rows own = wanted_rows();
+        loom::for_rows(*job, own.count, [&](int from, int to) { body(from + own.first, to + own.first); });
+    }
+    /// What `make` returned for the first band. It must not depend on the rows.
+    template <class Make>
+    auto once(Make&& make) const {
+        using Made = std::decay_t<decltype(make())>;
+        if (!prepared) return std::make_shared<const Made>(make());
+        const std::lock_guard lock(prepared->mutex);
+        if (!prepared->made) prepared->made = std::make_shared<const Made>(make());
+        return std::static_pointer_cast<const Made>(prepared->made);
+    }
 
     bool wants(std::string_view plane) const { return !wanted || wanted->contains(plane); }
 

@@ -142,9 +142,17 @@ public:
         step_.shape = [read = reader(), function](const Values& v, Shape in) { return function(read(v), in); };
         return *this;
     }
-    Describe& reach(double (*function)(const Settings&)) {
-        step_.reach_px = [read = reader(), function](const Values& v) { return function(read(v)); };
+    Describe& footprint(Footprint (*function)(const Settings&, const Scales&)) {
+        step_.footprint = [read = reader(), function](const Values& v, const Scales& at) { return function(read(v), at); };
         return *this;
+    }
+    /// Looks at its own place only, or at nothing.
+    Describe& pixelwise() {
+        return footprint([](const Settings&, const Scales&) { return Footprint::pixel(); });
+    }
+    /// May look anywhere.
+    Describe& needs_whole() {
+        return footprint([](const Settings&, const Scales&) { return Footprint::whole(); });
     }
     Describe& enlarges(int (*function)(const Settings&)) {
         step_.enlarges = [read = reader(), function](const Values& v) { return function(read(v)); };
@@ -172,7 +180,7 @@ public:
     }
     StepDescription per_pixel(std::unique_ptr<PixelStep> (*function)(const Settings&, const StepContext&)) {
         step_.per_pixel = [read = reader(), function](const Values& v, const StepContext& c) { return function(read(v), c); };
-        return finished();
+        return pixelwise().finished();
     }
 
 private:
@@ -217,7 +225,6 @@ private:
     }
     StepDescription finished() {
         if (!step_.shape) step_.shape = [](const Values&, Shape in) { return in; };
-        if (!step_.reach_px) step_.reach_px = [](const Values&) { return 0.0; };
         if (!step_.draws) step_.draws = [seeded = step_.seeded](const Values&) { return seeded; };
         if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
         return std::move(step_);

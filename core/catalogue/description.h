@@ -15,6 +15,7 @@
 #include <vector>
 
 #include "core/catalogue/context.h"
+#include "core/image/footprint.h"
 #include "core/catalogue/value.h"
 
 namespace loom {
@@ -135,8 +136,8 @@ struct StepDescription {
     std::function<Shape(const Values&, Shape)> shape;
     /// Planes of the picture's size that running needs besides input and output.
     int scratch_planes = 0;
-    /// How far in design pixels a result looks around itself.
-    std::function<double(const Values&)> reach_px;
+    /// How far a result looks around itself. The same bytes come out whatever bands it is made in.
+    std::function<Footprint(const Values&, const Scales&)> footprint;
     /// Named planes that it reads from its input and from other strands; null: none.
     std::function<std::vector<std::string>(const Values&)> reads;
     /// The numbers that its parameter of kind `inputs` holds now, those left at their default too; null: no such parameter.

@@ -127,7 +127,7 @@ auto dispatch(Blend blend, Work&& work) {
 constexpr bool non_separable(Blend blend) { return blend >= Blend::hue && blend <= Blend::luminosity; }
 constexpr bool any_range(Blend blend) { return blend == Blend::normal || blend == Blend::plus; }
 
-struct Rows {
+struct BlendRows {
     const float* under[3];
     const float* over[3];
     const float* under_cover;  // null: opaque
@@ -138,7 +138,7 @@ struct Rows {
 };
 
 template <Blend B>
-void blend_row(const Rows& rows, int channels, int count, float amount, bool linear) {
+void blend_row(const BlendRows& rows, int channels, int count, float amount, bool linear) {
     for (int x = 0; x < count; ++x) {
         const float under_cover = rows.under_cover ? rows.under_cover[x] : 1.0f;
         const float over_cover = rows.over_cover ? rows.over_cover[x] : 1.0f;
@@ -181,7 +181,7 @@ void blend_row(const Rows& rows, int channels, int count, float amount, bool lin
 
 /// The common case: everything opaque, separable, encoded; simple enough for the compiler to vectorise.
 template <Blend B>
-void blend_row_opaque(const Rows& rows, int channels, int count, float amount) {
+void blend_row_opaque(const BlendRows& rows, int channels, int count, float amount) {
     for (int c = 0; c < channels; ++c) {
         const float *under = rows.under[c], *over = rows.over[c];
         float* out = rows.out[c];
@@ -215,18 +215,16 @@ Rgb blend_opaque(Blend blend, Rgb under, Rgb over) {
 namespace {
 
 /// What both hand on by name: the upper one's where it covers at least half, the lower one's elsewhere.
-std::map<std::string, PlaneRef, std::less<>> joined_planes(const Bundle& under, const Bundle& over, float amount,
-                                                           const PlaneRef& within, const Job& job) {
+NamedPlanes joined_planes(const Bundle& under, const Bundle& over, float amount, const PlaneRef& within, const Job& job) {
     auto result = over.named;
     result.insert(under.named.begin(), under.named.end());
     if (!over.coverage && !within && amount >= 0.5f) return result;
-    const Size size = under.size();
     for (auto& [name, plane] : result) {
         const PlaneRef below = under.plane(name), above = over.plane(name);
-        Plane out(size);
-        for_rows(job, size.height, [&](int first, int last) {
+        Plane out = (above ? above : below)->alike();
+        for_rows(job, out, [&](int first, int last) {
             for (int y = first; y < last; ++y)
-                for (int x = 0; x < size.width; ++x) {
+                for (int x = 0; x < out.width(); ++x) {
                     const float cover =
                         amount * (over.coverage ? over.coverage->row(y)[x] : 1.0f) * (within ? within->row(y)[x] : 1.0f);
                     const PlaneRef& from = cover >= 0.5f ? above : below;
@@ -246,12 +244,12 @@ Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& set
     const bool covered = static_cast<bool>(under.coverage);
     const bool opaque = !covered && !over.coverage && !within && !settings.linear;
     std::vector<Plane> out;
-    for (int c = 0; c < channels; ++c) out.emplace_back(size);
-    Plane out_cover = covered ? Plane(size) : Plane();
+    for (int c = 0; c < channels; ++c) out.push_back(under.channel(0).alike());
+    Plane out_cover = covered ? under.channel(0).alike() : Plane();
 
-    for_rows(job, size.height, [&](int first, int last) {
+    for_rows(job, out.front(), [&](int first, int last) {
         for (int y = first; y < last; ++y) {
-            Rows rows{};
+            BlendRows rows{};
             for (int c = 0; c < channels; ++c) {
                 rows.under[c] = under.channel(c).row(y);
                 rows.over[c] = over.channel(c).row(y);

@@ -66,19 +66,36 @@ private:
 
 }  // namespace
 
+namespace {
+
+/// A block begins with a whole box; it is long enough for that not to matter, and the same for any number of threads.
+int block_of(const Half& down) { return std::max(64, 2 * (2 * down.whole + 1)); }
+
+}  // namespace
+
+Footprint box_footprint(Size size, double radius_x, double radius_y) {
+    const Half across(radius_x, size.width), down(radius_y, size.height);
+    return Footprint::near(across.whole + 1, down.whole + 1, block_of(down));
+}
+
 void box_rows(Size size, double radius_x, double radius_y, int count, const RowSource& source, const RowSink& sink,
               const Job& job) {
+    box_rows(size, {0, size.height}, radius_x, radius_y, count, source, sink, job);
+}
+
+void box_rows(Size size, Rows wanted, double radius_x, double radius_y, int count, const RowSource& source, const RowSink& sink,
+              const Job& job) {
     const Half across(radius_x, size.width), down(radius_y, size.height);
-    // A band begins with a whole box; it is long enough for that not to matter, and the same for any number of threads.
-    const int length = std::max(64, 2 * (2 * down.whole + 1));
-    for_ranges(job, (size.height + length - 1) / length, 1, [&](int from, int to) {
+    const int length = block_of(down), skipped = wanted.first / length;
+    for_ranges(job, (wanted.end() + length - 1) / length - skipped, 1, [&](int from, int to) {
+        from += skipped, to += skipped;
         Band band(size, across, down, source);
         std::vector<std::vector<double>> sums(static_cast<std::size_t>(count));
         std::vector<std::vector<float>> means(sums.size(), std::vector<float>(static_cast<std::size_t>(size.width)));
         std::vector<float*> rows;
         for (auto& row : means) rows.push_back(row.data());
         for (int part = from; part < to; ++part) {
-            const int first = part * length, last = std::min(first + length, size.height);
+            const int first = part * length, last = std::min(first + length, wanted.end());
             for (int k = 0; k < count; ++k) band.start(k, first, sums[static_cast<std::size_t>(k)]);
             for (int y = first; y < last; ++y) {
                 for (int k = 0; k < count; ++k)

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/job.h"
+#include "core/image/footprint.h"
 #include "core/image/plane.h"
 
 namespace loom {
@@ -24,5 +25,9 @@ using RowSink = std::function<void(int y, float* const* means)>;
 /// Rows come in any order and from any thread, each once.
 void box_rows(Size size, double radius_x, double radius_y, int count, const RowSource& source, const RowSink& sink,
               const Job& job);
+/// The same for some rows, which begin and end with blocks of box_footprint or at the tile's end.
+void box_rows(Size size, Rows rows, double radius_x, double radius_y, int count, const RowSource& source, const RowSink& sink,
+              const Job& job);
+Footprint box_footprint(Size size, double radius_x, double radius_y);
 
 }  // namespace loom

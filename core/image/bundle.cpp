@@ -32,41 +32,74 @@ Bundle Bundle::of(Plane red, Plane green, Plane blue) {
     return bundle;
 }
 
-Bundle Bundle::nothing(Size size) {
-    Bundle bundle = of(Plane(size, 0.0f));
+Bundle Bundle::nothing(Size size) { return nothing(size, {0, size.height}); }
+
+Bundle Bundle::nothing(Size size, Rows rows) {
+    Bundle bundle = of(Plane(size, rows, 0.0f));
     bundle.coverage = bundle.colour.front();
     return bundle;
+}
+
+PlaneRef part_of(const PlaneRef& plane, Rows rows) { return !plane || plane->rows() == rows ? plane : plane->part(rows); }
+
+NamedPlanes part_of(const NamedPlanes& planes, Rows rows) {
+    NamedPlanes some;
+    for (const auto& [name, plane] : planes) some[name] = part_of(plane, rows);
+    return some;
+}
+
+Bundle part_of(const Bundle& bundle, Rows rows) {
+    Bundle some;
+    // Planes that are one stay one.
+    std::map<const Plane*, PlaneRef> done;
+    auto part = [&](const PlaneRef& plane) {
+        PlaneRef& result = done[plane.get()];
+        if (!result) result = part_of(plane, rows);
+        return result;
+    };
+    for (const PlaneRef& plane : bundle.colour) some.colour.push_back(part(plane));
+    some.coverage = part(bundle.coverage);
+    for (const auto& [name, plane] : bundle.named) some.named[name] = part(plane);
+    return some;
 }
 
 namespace {
 
 constexpr float luma_red = 0.3f, luma_green = 0.59f, luma_blue = 0.11f;
 
-/// Luma of the planes as they lie, that is still premultiplied.
-Plane luma_plane(const Bundle& bundle) {
-    Plane luma(bundle.size());
+Plane luma_plane(const Bundle& bundle, const Job& job) {
+    Plane luma = bundle.channel(0).alike();
     const float* red = bundle.channel(0).data();
     const float* green = bundle.channel(1).data();
     const float* blue = bundle.channel(2).data();
-    for (std::size_t i = 0, n = bundle.size().pixels(); i < n; ++i)
-        luma.data()[i] = luma_red * red[i] + luma_green * green[i] + luma_blue * blue[i];
+    float* out = luma.data();
+    for_values(job, luma, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) out[i] = luma_red * red[i] + luma_green * green[i] + luma_blue * blue[i];
+    });
     return luma;
 }
 
 }  // namespace
 
-PlaneRef covered_tone_of(const Bundle& bundle) { return bundle.grey() ? bundle.colour.front() : share(luma_plane(bundle)); }
+PlaneRef covered_tone_of(const Bundle& bundle, const Job& job) {
+    return bundle.grey() ? bundle.colour.front() : share(luma_plane(bundle, job));
+}
 
-PlaneRef tone_of(const Bundle& bundle) {
-    if (!bundle.coverage) return covered_tone_of(bundle);
-    Plane tone = covered_tone_of(bundle)->clone();
-    const float* cover = bundle.coverage->data();
-    for (std::size_t i = 0, n = tone.size().pixels(); i < n; ++i)
-        tone.data()[i] = cover[i] > 0.0f ? tone.data()[i] / cover[i] : 0.0f;
+PlaneRef tone_of(const Bundle& bundle, const Job& job) {
+    if (!bundle.coverage) return covered_tone_of(bundle, job);
+    const PlaneRef covered = covered_tone_of(bundle, job);
+    Plane tone = covered->alike();
+    const float *from = covered->data(), *cover = bundle.coverage->data();
+    float* out = tone.data();
+    for_values(job, tone, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) out[i] = cover[i] > 0.0f ? from[i] / cover[i] : 0.0f;
+    });
     return share(std::move(tone));
 }
 
-PlaneRef coverage_of(const Bundle& bundle) { return bundle.coverage ? bundle.coverage : share(Plane(bundle.size(), 1.0f)); }
+PlaneRef coverage_of(const Bundle& bundle) {
+    return bundle.coverage ? bundle.coverage : share(Plane(bundle.size(), bundle.rows(), 1.0f));
+}
 
 namespace {
 
@@ -100,30 +133,35 @@ std::vector<Tap> taps(int from, int to) {
 
 }  // namespace
 
-Plane resized(const Plane& plane, Size size) {
+Plane resized(const Plane& plane, Size size, const Job& job) {
     const auto across = taps(plane.width(), size.width);
     const auto down = taps(plane.height(), size.height);
     Plane narrow(Size{size.width, plane.height()});
-    for (int y = 0; y < plane.height(); ++y) {
-        const float* in = plane.row(y);
-        float* out = narrow.row(y);
-        for (int x = 0; x < size.width; ++x) {
-            const Tap& tap = across[static_cast<std::size_t>(x)];
-            float sum = 0;
-            for (std::size_t k = 0; k < tap.weights.size(); ++k)
-                sum += tap.weights[k] * in[wrap(tap.first + static_cast<int>(k), plane.width())];
-            out[x] = sum;
+    for_rows(job, narrow, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float* in = plane.row(y);
+            float* out = narrow.row(y);
+            for (int x = 0; x < size.width; ++x) {
+                const Tap& tap = across[static_cast<std::size_t>(x)];
+                float sum = 0;
+                for (std::size_t k = 0; k < tap.weights.size(); ++k)
+                    sum += tap.weights[k] * in[wrap(tap.first + static_cast<int>(k), plane.width())];
+                out[x] = sum;
+            }
         }
-    }
-    Plane result(size, 0.0f);
-    for (int y = 0; y < size.height; ++y) {
-        const Tap& tap = down[static_cast<std::size_t>(y)];
-        float* out = result.row(y);
-        for (std::size_t k = 0; k < tap.weights.size(); ++k) {
-            const float* in = narrow.row(wrap(tap.first + static_cast<int>(k), plane.height()));
-            for (int x = 0; x < size.width; ++x) out[x] += tap.weights[k] * in[x];
+    });
+    Plane result(size);
+    for_rows(job, result, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const Tap& tap = down[static_cast<std::size_t>(y)];
+            float* out = result.row(y);
+            std::fill_n(out, size.width, 0.0f);
+            for (std::size_t k = 0; k < tap.weights.size(); ++k) {
+                const float* in = narrow.row(wrap(tap.first + static_cast<int>(k), plane.height()));
+                for (int x = 0; x < size.width; ++x) out[x] += tap.weights[k] * in[x];
+            }
         }
-    }
+    });
     return result;
 }
 
@@ -137,12 +175,12 @@ Plane nearest(const Plane& plane, Size size) {
     return out;
 }
 
-Bundle resized(const Bundle& bundle, Size size) {
+Bundle resized(const Bundle& bundle, Size size, const Job& job) {
     Bundle result;
-    for (const auto& plane : bundle.colour) result.colour.push_back(share(resized(*plane, size)));
-    if (bundle.coverage) result.coverage = share(resized(*bundle.coverage, size));
+    for (const auto& plane : bundle.colour) result.colour.push_back(share(resized(*plane, size, job)));
+    if (bundle.coverage) result.coverage = share(resized(*bundle.coverage, size, job));
     for (const auto& [name, plane] : bundle.named)
-        result.named[name] = share(is_object_plane(name) ? nearest(*plane, size) : resized(*plane, size));
+        result.named[name] = share(is_object_plane(name) ? nearest(*plane, size) : resized(*plane, size, job));
     return result;
 }
 

@@ -27,17 +27,21 @@ constexpr std::string_view height_plane = "height";
 /// Whether a named plane belongs to objects (all do but height).
 constexpr bool is_object_plane(std::string_view name) { return name != height_plane; }
 
+using NamedPlanes = std::map<std::string, PlaneRef, std::less<>>;
+
 struct Bundle {
     /// One plane (grey) or three (red, green, blue); sRGB-encoded, premultiplied by coverage.
     std::vector<PlaneRef> colour;
     /// Null where everything is opaque.
     PlaneRef coverage;
     /// Plain data, not premultiplied.
-    std::map<std::string, PlaneRef, std::less<>> named;
+    NamedPlanes named;
 
     bool empty() const { return colour.empty(); }
     bool grey() const { return colour.size() == 1; }
     Size size() const { return empty() ? Size{} : colour.front()->size(); }
+    /// That its planes hold; all hold the same.
+    Rows rows() const { return empty() ? Rows{} : colour.front()->rows(); }
     /// Plane 0..2 of the colour; a grey bundle answers with its one plane.
     /// A named plane, or null.
     PlaneRef plane(std::string_view name) const {
@@ -51,21 +55,28 @@ struct Bundle {
     static Bundle of(Plane red, Plane green, Plane blue);
     /// Everything transparent.
     static Bundle nothing(Size size);
+    static Bundle nothing(Size size, Rows rows);
 };
 
-/// Luma of the encoded values (W3C compositing: 0.3, 0.59, 0.11) after dividing by coverage; transparent is 0.
-PlaneRef tone_of(const Bundle& bundle);
+/// Some of the rows that it holds, without copying.
+PlaneRef part_of(const PlaneRef& plane, Rows rows);
+NamedPlanes part_of(const NamedPlanes& planes, Rows rows);
+Bundle part_of(const Bundle& bundle, Rows rows);
+
+/// Luma of the encoded values (W3C compositing: 0.3, 0.59, 0.11) after dividing by coverage; transparent is 0. With a job on all
+/// threads.
+PlaneRef tone_of(const Bundle& bundle, const Job& job = {});
 
 /// tone_of times coverage: what a mask or a map takes from a strand.
-PlaneRef covered_tone_of(const Bundle& bundle);
+PlaneRef covered_tone_of(const Bundle& bundle, const Job& job = {});
 
 /// The coverage, or a plane of ones.
 PlaneRef coverage_of(const Bundle& bundle);
 
 /// Mean of whole or part pixels (box filter) when shrinking, bilinear when growing; wraps at the edges.
-Plane resized(const Plane& plane, Size size);
+Plane resized(const Plane& plane, Size size, const Job& job = {});
 /// The value nearest to each pixel's centre.
 Plane nearest(const Plane& plane, Size size);
-Bundle resized(const Bundle& bundle, Size size);
+Bundle resized(const Bundle& bundle, Size size, const Job& job = {});
 
 }  // namespace loom

@@ -40,11 +40,13 @@ void pad(const float* from, int width, int radius, std::vector<float>& padded) {
 /// Both directions at once: rows are blurred across into a ring of as many as the kernel is high, and down from there, so that
 /// what lies between stays near the core.
 void direct(const Plane& in, Plane& out, double across, double down, const Job& job) {
+    const Rows wanted = out.rows();
     const auto wx = half_kernel(std::max(across, least)), wy = half_kernel(std::max(down, least));
     const int rx = across > least ? static_cast<int>(wx.size()) - 1 : 0, ry = down > least ? static_cast<int>(wy.size()) - 1 : 0;
     const int width = in.width();
     constexpr int band = 64;
-    for_ranges(job, in.height(), band, [&](int first, int last) {
+    for_ranges(job, wanted.count, band, [&](int first, int last) {
+        first += wanted.first, last += wanted.first;
         std::vector<float> padded;
         std::vector<const float*> rows(static_cast<std::size_t>(2 * std::max(rx, ry) + 1));
         const int high = 2 * ry + 1;
@@ -66,9 +68,9 @@ void direct(const Plane& in, Plane& out, double across, double down, const Job& 
             blur_across(y + ry);
             for (int k = -ry; k <= ry; ++k) rows[static_cast<std::size_t>(k + ry)] = ring.row(wrap(y + k, high));
             if (ry == 0)
-                std::copy_n(rows[0], width, out.row(y));
+                std::copy_n(rows[0], width, out.row(wrap(y, in.height())));
             else
-                symmetric_sum(rows.data(), wy.data(), ry, width, out.row(y));
+                symmetric_sum(rows.data(), wy.data(), ry, width, out.row(wrap(y, in.height())));
         }
     });
 }
@@ -146,24 +148,34 @@ void recursive_down(const Plane& in, Plane& out, double sigma, const Job& job) {
 
 }  // namespace
 
+Footprint gaussian_footprint(double across, double down) {
+    if (std::max(across, down) >= recursive_from) return Footprint::whole();
+    auto reach = [](double sigma) { return sigma > least ? std::max(1, static_cast<int>(std::ceil(3 * sigma))) : 0; };
+    const int x = reach(across), y = reach(down);
+    return x > 0 || y > 0 ? Footprint::near(x, y) : Footprint::pixel();
+}
+
 Plane gaussian_blur(const Plane& plane, double across, double down, const Job& job) {
+    return gaussian_blur(plane, across, down, plane.rows(), job);
+}
+
+Plane gaussian_blur(const Plane& plane, double across, double down, Rows rows, const Job& job) {
     const bool small_across = across < recursive_from, small_down = down < recursive_from;
-    if (across <= least && down <= least) return plane.clone();
-    Plane out(plane.size());
+    if (across <= least && down <= least) return plane.part(rows)->clone();
+    Plane out(plane.size(), rows);
     if (small_across && small_down) {
         direct(plane, out, across, down, job);
         return out;
     }
+    // The recursive filter works on strips that it copies, so that a plane can be filtered in its place.
     if (small_across || small_down) {
         // One of each: the direct way is left out in the other direction.
-        Plane narrow(plane.size());
-        direct(plane, narrow, small_across ? across : 0, small_down ? down : 0, job);
-        (small_across ? recursive_down : recursive_across)(narrow, out, small_across ? down : across, job);
+        direct(plane, out, small_across ? across : 0, small_down ? down : 0, job);
+        (small_across ? recursive_down : recursive_across)(out, out, small_across ? down : across, job);
         return out;
     }
-    Plane narrow(plane.size());
-    recursive_across(plane, narrow, across, job);
-    recursive_down(narrow, out, down, job);
+    recursive_across(plane, out, across, job);
+    recursive_down(out, out, down, job);
     return out;
 }
 

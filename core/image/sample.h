@@ -33,19 +33,31 @@ inline void catmull_rom(float t, float weights[4]) {
     weights[3] = 0.5f * (t3 - t2);
 }
 
-/// Values of a plane of `size` at a place between its pixels, by straight lines. Many places at once: sample_kernel.h.
-inline float sample_bilinear(const float* data, Size size, float x, float y) {
+/// Where the values of a plane stand: the tile's size, and the first row that is there.
+struct Sheet {
+    Size size;
+    int first = 0;
+    Sheet(Size tile) : size(tile) {}
+    explicit Sheet(const Plane& plane) : size(plane.size()), first(plane.rows().first) {}
+    std::size_t row(int y) const {
+        return static_cast<std::size_t>(y >= first ? y - first : y - first + size.height) * static_cast<std::size_t>(size.width);
+    }
+};
+
+/// Values at a place between pixels, by straight lines. Many places at once: sample_kernel.h.
+inline float sample_bilinear(const float* data, Sheet sheet, float x, float y) {
+    const Size size = sheet.size;
     const int left = floor_to_int(x), top = floor_to_int(y);
     const float tx = x - static_cast<float>(left), ty = y - static_cast<float>(top);
     const int x0 = wrap_near(left, size.width), y0 = wrap_near(top, size.height);
     const int x1 = x0 + 1 == size.width ? 0 : x0 + 1, y1 = y0 + 1 == size.height ? 0 : y0 + 1;
-    const float* high = data + static_cast<std::size_t>(y0) * static_cast<std::size_t>(size.width);
-    const float* low = data + static_cast<std::size_t>(y1) * static_cast<std::size_t>(size.width);
+    const float* high = data + sheet.row(y0);
+    const float* low = data + sheet.row(y1);
     const float above = high[x0] + tx * (high[x1] - high[x0]);
     const float below = low[x0] + tx * (low[x1] - low[x0]);
     return above + ty * (below - above);
 }
-inline float sample_bilinear(const Plane& plane, float x, float y) { return sample_bilinear(plane.data(), plane.size(), x, y); }
+inline float sample_bilinear(const Plane& plane, float x, float y) { return sample_bilinear(plane.data(), Sheet(plane), x, y); }
 
 /// The sixteen pixels and weights around a place, worked out once for all planes of a bundle.
 struct CubicPlace {
@@ -68,11 +80,11 @@ struct CubicPlace {
         }
     }
 
-    float read(const Plane& plane) const { return read(plane.data(), plane.width()); }
-    float read(const float* data, int width) const {
+    float read(const Plane& plane) const { return read(plane.data(), Sheet(plane)); }
+    float read(const float* data, Sheet sheet) const {
         float sum = 0;
         for (int j = 0; j < 4; ++j) {
-            const float* row = data + static_cast<std::size_t>(y[j]) * static_cast<std::size_t>(width);
+            const float* row = data + sheet.row(y[j]);
             const float across = inside
                                      ? wx[0] * row[x[0]] + wx[1] * row[x[0] + 1] + wx[2] * row[x[0] + 2] + wx[3] * row[x[0] + 3]
                                      : wx[0] * row[x[0]] + wx[1] * row[x[1]] + wx[2] * row[x[2]] + wx[3] * row[x[3]];

@@ -23,9 +23,8 @@
 #ifndef LOOM_SAMPLE_ONE
 #define LOOM_SAMPLE_ONE
 namespace loom::sample_detail {
-inline Size of(int width, int height) { return {width, height}; }
-inline void one_bilinear(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
-    for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], size, x, y);
+inline void one_bilinear(const float* const* planes, int plane_count, Sheet sheet, float x, float y, int at, float* const* out) {
+    for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], sheet, x, y);
 }
 inline void one_four(const float* values, Size size, float x, float y, int at, float* const* out) {
     const float left = std::floor(x), top = std::floor(y), tx = x - left, ty = y - top;
@@ -42,9 +41,9 @@ inline void one_four(const float* values, Size size, float x, float y, int at, f
         out[k][at] = above + ty * (below - above);
     }
 }
-inline void one_cubic(const float* const* planes, int plane_count, Size size, float x, float y, int at, float* const* out) {
-    const CubicPlace place(size, x, y);
-    for (int k = 0; k < plane_count; ++k) out[k][at] = place.read(planes[k], size.width);
+inline void one_cubic(const float* const* planes, int plane_count, Sheet sheet, float x, float y, int at, float* const* out) {
+    const CubicPlace place(sheet.size, x, y);
+    for (int k = 0; k < plane_count; ++k) out[k][at] = place.read(planes[k], sheet);
 }
 }  // namespace loom::sample_detail
 #endif
@@ -90,6 +89,13 @@ HWY_INLINE VI Next(VI index, int count) {
     return hn::IfThenElse(hn::Eq(next, hn::Set(i, count)), hn::Zero(i), next);
 }
 
+/// A row of the tile as one of those that are there.
+HWY_INLINE VI Held(VI row, const Sheet& sheet) {
+    const I i;
+    const VI held = hn::Sub(row, hn::Set(i, sheet.first));
+    return hn::Add(held, hn::IfThenElseZero(hn::Lt(held, hn::Zero(i)), hn::Set(i, sheet.size.height)));
+}
+
 HWY_INLINE VF Between(VF a, VF b, VF t) { return hn::MulAdd(t, hn::Sub(b, a), a); }
 
 HWY_INLINE VI Pixel(VI row, VI column, int width) { return hn::Add(hn::Mul(row, hn::Set(I(), width)), column); }
@@ -116,8 +122,9 @@ HWY_INLINE void FetchAhead(const float* plane, const std::int32_t* pixels) {
     for (int n = 0; n < block; n += 16) hwy::Prefetch(plane + pixels[n] + block);
 }
 
-void BilinearBlock(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y,
+void BilinearBlock(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y,
                    float* const* out, int at) {
+    const int width = sheet.size.width, height = sheet.size.height;
     const F f;
     const I i;
     const int lanes = static_cast<int>(hn::Lanes(f));
@@ -127,8 +134,8 @@ void BilinearBlock(const float* const* planes, int plane_count, int width, int h
     auto edge = hn::FirstN(i, 0);
     for (int n = 0; n < block; n += lanes) {
         const Cut column = CutAt(hn::LoadU(f, x + at + n), width, 0), row = CutAt(hn::LoadU(f, y + at + n), height, 0);
-        hn::Store(Pixel(row.first, column.first, width), i, top + n);
-        hn::Store(Pixel(Next(row.first, height), column.first, width), i, low + n);
+        hn::Store(Pixel(Held(row.first, sheet), column.first, width), i, top + n);
+        hn::Store(Pixel(Held(Next(row.first, height), sheet), column.first, width), i, low + n);
         hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
         edge = hn::Or(edge, hn::Eq(column.first, hn::Set(i, width - 1)));
     }
@@ -150,16 +157,14 @@ void BilinearBlock(const float* const* planes, int plane_count, int width, int h
     if (HWY_UNLIKELY(!hn::AllFalse(i, edge)))
         for (int n = 0; n < block; ++n)
             if (top[n] % width == width - 1)
-                sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at + n], y[at + n], at + n,
-                                            out);
+                sample_detail::one_bilinear(planes, plane_count, sheet, x[at + n], y[at + n], at + n, out);
 }
 
-void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+void Bilinear(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
               float* const* out) {
     int at = 0;
-    for (; at + block <= count; at += block) BilinearBlock(planes, plane_count, width, height, x, y, out, at);
-    for (; at < count; ++at)
-        sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (; at + block <= count; at += block) BilinearBlock(planes, plane_count, sheet, x, y, out, at);
+    for (; at < count; ++at) sample_detail::one_bilinear(planes, plane_count, sheet, x[at], y[at], at, out);
 }
 
 void FourBlock(const float* values, int width, int height, const float* x, const float* y, float* const* out, int at) {
@@ -197,11 +202,12 @@ void FourBlock(const float* values, int width, int height, const float* x, const
 void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
     int at = 0;
     for (; at + block <= count; at += block) FourBlock(values, width, height, x, y, out, at);
-    for (; at < count; ++at) sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (; at < count; ++at) sample_detail::one_four(values, Size{width, height}, x[at], y[at], at, out);
 }
 
-void CubicBlock(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y,
+void CubicBlock(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y,
                 float* const* out, int at) {
+    const int width = sheet.size.width, height = sheet.size.height;
     const F f;
     const I i;
     const int lanes = static_cast<int>(hn::Lanes(f));
@@ -217,7 +223,7 @@ void CubicBlock(const float* const* planes, int plane_count, int width, int heig
         VI line = row.first;
         for (int j = 0; j < 4; ++j) {
             hn::Store(w[j], f, down[j] + n);
-            hn::Store(Pixel(line, column.first, width), i, pixel[j] + n);
+            hn::Store(Pixel(Held(line, sheet), column.first, width), i, pixel[j] + n);
             line = Next(line, height);
         }
         edge = hn::Or(edge, hn::Gt(column.first, hn::Set(i, width - 4)));
@@ -243,32 +249,28 @@ void CubicBlock(const float* const* planes, int plane_count, int width, int heig
     if (HWY_UNLIKELY(!hn::AllFalse(i, edge)))
         for (int n = 0; n < block; ++n)
             if (pixel[0][n] % width > width - 4)
-                sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at + n], y[at + n], at + n,
-                                         out);
+                sample_detail::one_cubic(planes, plane_count, sheet, x[at + n], y[at + n], at + n, out);
 }
 
-void Cubic(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+void Cubic(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
            float* const* out) {
     int at = 0;
-    for (; at + block <= count; at += block) CubicBlock(planes, plane_count, width, height, x, y, out, at);
-    for (; at < count; ++at)
-        sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (; at + block <= count; at += block) CubicBlock(planes, plane_count, sheet, x, y, out, at);
+    for (; at < count; ++at) sample_detail::one_cubic(planes, plane_count, sheet, x[at], y[at], at, out);
 }
 
 #else
 
 void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
-    for (int at = 0; at < count; ++at) sample_detail::one_four(values, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (int at = 0; at < count; ++at) sample_detail::one_four(values, Size{width, height}, x[at], y[at], at, out);
 }
-void Bilinear(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+void Bilinear(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
               float* const* out) {
-    for (int at = 0; at < count; ++at)
-        sample_detail::one_bilinear(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (int at = 0; at < count; ++at) sample_detail::one_bilinear(planes, plane_count, sheet, x[at], y[at], at, out);
 }
-void Cubic(const float* const* planes, int plane_count, int width, int height, const float* x, const float* y, int count,
+void Cubic(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
            float* const* out) {
-    for (int at = 0; at < count; ++at)
-        sample_detail::one_cubic(planes, plane_count, sample_detail::of(width, height), x[at], y[at], at, out);
+    for (int at = 0; at < count; ++at) sample_detail::one_cubic(planes, plane_count, sheet, x[at], y[at], at, out);
 }
 
 #endif
@@ -283,18 +285,18 @@ HWY_EXPORT(Bilinear);
 HWY_EXPORT(Four);
 HWY_EXPORT(Cubic);
 
-void read_bilinear(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
+void read_bilinear(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
                    float* const* out) {
-    HWY_DYNAMIC_DISPATCH(Bilinear)(planes, plane_count, size.width, size.height, x, y, count, out);
+    HWY_DYNAMIC_DISPATCH(Bilinear)(planes, plane_count, sheet, x, y, count, out);
 }
 
 void read_bilinear_four(const float* values, Size size, const float* x, const float* y, int count, float* const out[4]) {
     HWY_DYNAMIC_DISPATCH(Four)(values, size.width, size.height, x, y, count, out);
 }
 
-void read_cubic(const float* const* planes, int plane_count, Size size, const float* x, const float* y, int count,
+void read_cubic(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
                 float* const* out) {
-    HWY_DYNAMIC_DISPATCH(Cubic)(planes, plane_count, size.width, size.height, x, y, count, out);
+    HWY_DYNAMIC_DISPATCH(Cubic)(planes, plane_count, sheet, x, y, count, out);
 }
 }  // namespace loom
 #endif

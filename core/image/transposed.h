@@ -9,5 +9,7 @@ namespace loom {
 
 /// Rows as columns.
 Plane transposed(const Plane& plane, const Job& job);
+/// Back again, as `rows` of a tile of `size`.
+Plane transposed(const Plane& plane, Size size, Rows rows, const Job& job);
 
 }  // namespace loom

@@ -10,7 +10,7 @@ namespace loom {
 namespace {
 
 struct Part {
-    std::unique_ptr<PixelStep> step;
+    const PixelStep* step;
     float amount;
     PlaneRef where;
 };
@@ -44,22 +44,32 @@ void apply_part(const Part& part, PixelRow& row, RowBuffers& buffers) {
 
 }  // namespace
 
-Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::vector<const Bundle*>& inputs, const Job& job) {
+Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::vector<const Bundle*>& inputs, const Job& job,
+                  Prepared* prepared) {
     const Bundle& in = *inputs.front();
     const Size size = in.size();
     std::vector<Part> parts;
     int channels = in.grey() ? 1 : 3;
-    for (const PixelRunStep& step : steps) {
-        StepContext context;
-        context.size = size, context.tile = tile, context.seed = step.seed, context.input = &in, context.job = &job;
-        Part part{step.description->per_pixel(step.values, context), step.amount, nullptr};
+    StepContext context;
+    context.size = size, context.tile = tile, context.job = &job, context.prepared = prepared;
+    const auto made = context.once([&] {
+        std::vector<std::unique_ptr<PixelStep>> all;
+        for (const PixelRunStep& step : steps) {
+            context.seed = step.seed;
+            all.push_back(step.description->per_pixel(step.values, context));
+        }
+        return all;
+    });
+    for (std::size_t k = 0; k < steps.size(); ++k) {
+        const PixelRunStep& step = steps[k];
+        Part part{(*made)[k].get(), step.amount, nullptr};
         if (step.where_input >= 0) part.where = covered_tone_of(*inputs[static_cast<std::size_t>(step.where_input)]);
         channels = std::max(channels, step.description->shape(step.values, {channels, false}).channels);
         parts.push_back(std::move(part));
     }
     std::vector<Plane> out;
-    for (int c = 0; c < channels; ++c) out.emplace_back(size);
-    for_rows(job, size.height, [&](int first, int last) {
+    for (int c = 0; c < channels; ++c) out.push_back(in.channel(0).alike());
+    for_rows(job, out.front(), [&](int first, int last) {
         RowBuffers buffers(static_cast<std::size_t>(size.width));
         for (int y = first; y < last; ++y) {
             PixelRow row{};
@@ -93,8 +103,8 @@ Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::
 Bundle mixed(const Bundle& before, const Bundle& after, float amount, const PlaneRef& where, const Job& job) {
     const Size size = before.size();
     auto mix = [&](const Plane& a, const Plane& b) {
-        Plane out(size);
-        for_rows(job, size.height, [&](int first, int last) {
+        Plane out = a.alike();
+        for_rows(job, out, [&](int first, int last) {
             for (int y = first; y < last; ++y) {
                 const float *from = a.row(y), *to = b.row(y), *mask = where ? where->row(y) : nullptr;
                 float* row = out.row(y);
@@ -128,8 +138,8 @@ float shoulder(float low, float high, float value) {
 Plane gated(const Plane& tone, const ToneGate& gate, const PlaneRef& also, const Job& job) {
     const auto from = static_cast<float>(gate.from), to = static_cast<float>(gate.to), soft = static_cast<float>(gate.softness);
     const bool open_below = gate.from <= 0, open_above = gate.to >= 1;
-    Plane out(tone.size());
-    for_rows(job, tone.size().height, [&](int first, int last) {
+    Plane out = tone.alike();
+    for_rows(job, out, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < tone.size().width; ++x) {
                 const float t = tone.row(y)[x];
@@ -142,8 +152,8 @@ Plane gated(const Plane& tone, const ToneGate& gate, const PlaneRef& also, const
 }
 
 Plane product(const Plane& a, const Plane& b, const Job& job) {
-    Plane out(a.size());
-    for_rows(job, a.size().height, [&](int first, int last) {
+    Plane out = a.alike();
+    for_rows(job, out, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < a.size().width; ++x) out.row(y)[x] = a.row(y)[x] * b.row(y)[x];
     });
@@ -153,8 +163,8 @@ Plane product(const Plane& a, const Plane& b, const Job& job) {
 Bundle cut(const Bundle& picture, const Plane& mask, const Job& job) {
     const Size size = picture.size();
     auto times = [&](const Plane* plane) {
-        Plane out(size);
-        for_rows(job, size.height, [&](int first, int last) {
+        Plane out = mask.alike();
+        for_rows(job, out, [&](int first, int last) {
             for (int y = first; y < last; ++y)
                 for (int x = 0; x < size.width; ++x)
                     out.row(y)[x] = (plane ? plane->row(y)[x] : 1.0f) * std::clamp(mask.row(y)[x], 0.0f, 1.0f);

@@ -21,7 +21,8 @@ struct PixelRunStep {
 };
 
 /// inputs[0] is the picture; others are local masks.
-Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::vector<const Bundle*>& inputs, const Job& job);
+Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::vector<const Bundle*>& inputs, const Job& job,
+                  Prepared* prepared = nullptr);
 
 /// before + (after - before) * amount * where; `where` may be null. Named planes are taken from `after`, else `before`.
 Bundle mixed(const Bundle& before, const Bundle& after, float amount, const PlaneRef& where, const Job& job);

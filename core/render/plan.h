@@ -20,16 +20,33 @@
 
 namespace loom {
 
+using NodeInputs = std::vector<const Bundle*>;
+
+/// What a node is asked for: rows of its picture, all of them unless its footprint allows bands.
+struct Piece {
+    Rows rows;
+    Prepared* prepared;  ///< kept from piece to piece; null where there is one
+    const Job& job;
+};
+
 struct Node {
     Key key;
     std::vector<int> inputs;
+    /// What a piece needs of each input, which then holds those rows; all of those with another size.
+    Footprint footprint = Footprint::pixel();
     Size size;
     Shape shape;
     int named_planes = 0;  ///< height and object planes that come with it
-    int scratch_planes = 0;
+    double scratch_planes = 0;
+    /// Hands planes of an input on without copying them.
+    bool passes_on = false;
     double cost = 1;    ///< share of the progress
     std::string label;  ///< for messages and timing: "strand/step"
-    std::function<Bundle(const std::vector<const Bundle*>& inputs, const Job&)> run;
+    std::function<Bundle(const NodeInputs& inputs, const Piece&)> run;
+
+    /// Of a row of its picture.
+    std::size_t row_bytes() const;
+    std::size_t bytes() const { return row_bytes() * static_cast<std::size_t>(size.height); }
 };
 
 /// What to render of a recipe.
@@ -53,8 +70,10 @@ struct Plan {
     std::map<Wanted, int> outputs;      ///< node of each thing wanted
     std::vector<std::string> warnings;  ///< what was passed over, one sentence each
 
-    /// Bytes that are alive at the worst moment if nothing is cached.
+    /// Bytes that are alive at the worst moment if every result is made whole, one after the other, and nothing is cached.
     std::size_t peak_bytes() const;
+    /// For each node, the last node that reads it (or one past the end for outputs).
+    std::vector<std::size_t> last_uses() const;
 };
 
 /// The recipe's references must be sound (no unknown strands, no circle): read_recipe checks that, and

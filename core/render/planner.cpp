@@ -104,7 +104,7 @@ int Planner::empty_node() {
     node.shape = {1, true};
     node.cost = 0;
     node.label = "nothing";
-    node.run = [size = plan_.size](const auto&, const Job&) { return Bundle::nothing(size); };
+    node.run = [size = plan_.size](const NodeInputs&, const Piece& piece) { return Bundle::nothing(size, piece.rows); };
     return add(std::move(node));
 }
 
@@ -227,8 +227,8 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
         node.label += (step == steps.front() ? "/" : "+") + step->id;
         parts.push_back(std::move(part));
     }
-    node.run = [parts = std::move(parts), tile = recipe_.tile.size()](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return run_pixels(parts, tile, inputs, job);
+    node.run = [parts = std::move(parts), tile = recipe_.tile.size()](const NodeInputs& inputs, const Piece& piece) {
+        return run_pixels(parts, tile, inputs, piece.job, piece.prepared);
     };
     return add(std::move(node));
 }
@@ -268,6 +268,8 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         }
     }
     node.shape = description.shape(step.set, in);
+    node.footprint = description.footprint(step.set, {plan_.size, recipe_.tile.size()});
+    node.passes_on = true;
     node.scratch_planes = description.scratch_planes;
     for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
@@ -275,11 +277,12 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
                 others = std::move(others), reads = reads_, lamp = recipe_.lamp,
-                linear = recipe_.linear_light](const std::vector<const Bundle*>& inputs, const Job& job) {
+                linear = recipe_.linear_light](const NodeInputs& inputs, const Piece& piece) {
         StepContext context;
         context.wanted = &reads, context.linear_light = linear;
         context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
-        context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
+        context.size = size, context.rows = piece.rows, context.tile = tile, context.seed = seed;
+        context.job = &piece.job, context.prepared = piece.prepared;
         context.input = makes ? nullptr : inputs.front();
         for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];
         return description.run(values, context);
@@ -311,7 +314,9 @@ int Planner::map_node(Map map) {
         .add(static_cast<std::uint64_t>(plan_.size.height));
     base.shape = {1, false};
     base.label = std::string(map_id(map));
-    base.run = [size = plan_.size, tone = map_base(map)](const auto&, const Job&) { return Bundle::of(Plane(size, tone)); };
+    base.run = [size = plan_.size, tone = map_base(map)](const NodeInputs&, const Piece& piece) {
+        return Bundle::of(Plane(size, piece.rows, tone));
+    };
     int node = add(std::move(base));
     for (int k = 0; k < static_cast<int>(recipe_.strands.size()); ++k) {
         const Strand& strand = strand_at(k);
@@ -324,11 +329,11 @@ int Planner::map_node(Map map) {
         grey.inputs = {over};
         grey.shape = {1, shape_of(over).coverage};
         grey.label = strand.id + " " + std::string(map_id(map));
-        grey.run = [map](const std::vector<const Bundle*>& inputs, const Job&) {
+        grey.run = [map](const NodeInputs& inputs, const Piece& piece) {
             const auto height = inputs[0]->named.find("height");
             Bundle result;
             result.colour = {map == Map::height && height != inputs[0]->named.end() ? height->second
-                                                                                    : covered_tone_of(*inputs[0])};
+                                                                                    : covered_tone_of(*inputs[0], piece.job)};
             result.coverage = inputs[0]->coverage;
             return result;
         };
@@ -341,8 +346,8 @@ int Planner::map_node(Map map) {
         join.label = grey.label + " join";
         BlendSettings settings;
         settings.blend = route->second.blend, settings.amount = static_cast<float>(route->second.amount / 100);
-        join.run = [settings](const std::vector<const Bundle*>& inputs, const Job& job) {
-            return blended(*inputs[0], *inputs[1], settings, nullptr, job);
+        join.run = [settings](const NodeInputs& inputs, const Piece& piece) {
+            return blended(*inputs[0], *inputs[1], settings, nullptr, piece.job);
         };
         node = add(std::move(join));
     }

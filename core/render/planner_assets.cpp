@@ -30,10 +30,11 @@ int Planner::picture_node(const std::string& name, const std::string& for_step) 
     node.shape = {3, true};
     node.label = name;
     node.cost = 1;
-    node.run = [asset = found->second, reader = pictures_, for_step](const auto&, const Job& job) {
+    node.footprint = Footprint::whole();
+    node.run = [asset = found->second, reader = pictures_, for_step](const NodeInputs&, const Piece& piece) {
         auto picture = reader->read(asset->bytes);
         if (picture) return std::move(*picture);
-        job.warn(for_step + ": " + picture.error().message + "; it is left out");
+        piece.job.warn(for_step + ": " + picture.error().message + "; it is left out");
         return Bundle::nothing({1, 1});
     };
     return add(std::move(node));

@@ -30,8 +30,9 @@ int Planner::gate_node(const ToneGate& gate, int source, int also, const std::st
         node.key.add("also").add(key_of(also));
         node.inputs.push_back(also);
     }
-    node.run = [gate](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return Bundle::of(gated(*tone_of(*inputs[0]), gate, inputs.size() > 1 ? covered_tone_of(*inputs[1]) : nullptr, job));
+    node.run = [gate](const NodeInputs& inputs, const Piece& piece) {
+        return Bundle::of(gated(*tone_of(*inputs[0], piece.job), gate,
+                                inputs.size() > 1 ? covered_tone_of(*inputs[1], piece.job) : nullptr, piece.job));
     };
     return add(std::move(node));
 }
@@ -47,8 +48,9 @@ int Planner::mix_node(int strand, const Step& step, int before, int after) {
         node.inputs.push_back(where);
         node.key.add("where").add(key_of(where));
     }
-    node.run = [amount = static_cast<float>(step.amount / 100)](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return mixed(*inputs[0], *inputs[1], amount, inputs.size() > 2 ? covered_tone_of(*inputs[2]) : nullptr, job);
+    node.run = [amount = static_cast<float>(step.amount / 100)](const NodeInputs& inputs, const Piece& piece) {
+        return mixed(*inputs[0], *inputs[1], amount, inputs.size() > 2 ? covered_tone_of(*inputs[2], piece.job) : nullptr,
+                     piece.job);
     };
     return add(std::move(node));
 }
@@ -60,8 +62,8 @@ int Planner::masked(int strand, int picture, int mask) {
     node.shape = {shape_of(picture).channels, true};
     node.cost = 0.5;
     node.label = strand_at(strand).id + " mask";
-    node.run = [](const std::vector<const Bundle*>& inputs, const Job& job) {
-        return cut(*inputs[0], *covered_tone_of(*inputs[1]), job);
+    node.run = [](const NodeInputs& inputs, const Piece& piece) {
+        return cut(*inputs[0], *covered_tone_of(*inputs[1], piece.job), piece.job);
     };
     return add(std::move(node));
 }
@@ -85,13 +87,13 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     }
     BlendSettings settings;
     settings.blend = join.blend, settings.amount = static_cast<float>(join.amount / 100), settings.linear = recipe_.linear_light;
-    node.run = [settings, kept_within, has_gate](const std::vector<const Bundle*>& inputs, const Job& job) {
+    node.run = [settings, kept_within, has_gate](const NodeInputs& inputs, const Piece& piece) {
         PlaneRef held = kept_within ? inputs[2]->coverage : nullptr;
         if (has_gate) {
             const PlaneRef& gate = inputs.back()->colour.front();
-            held = held ? share(product(*held, *gate, job)) : gate;
+            held = held ? share(product(*held, *gate, piece.job)) : gate;
         }
-        return blended(*inputs[0], *inputs[1], settings, held, job);
+        return blended(*inputs[0], *inputs[1], settings, held, piece.job);
     };
     return add(std::move(node));
 }

@@ -2,56 +2,19 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/render/render.h"
 
-#include <unistd.h>
+#include <tbb/task_arena.h>
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
-#include <cstdio>
+#include <optional>
 
 #include "core/base/guard.h"
+#include "core/base/memory.h"
+#include "core/render/executor.h"
+#include "core/render/gathering.h"
 #include "core/render/pixel_run.h"
 
 namespace loom {
-
-std::shared_ptr<const Bundle> Cache::find(const Key& key) {
-    const std::lock_guard lock(mutex_);
-    const auto found = index_.find(key);
-    if (found == index_.end()) return nullptr;
-    entries_.splice(entries_.begin(), entries_, found->second);
-    return found->second->bundle;
-}
-
-void Cache::keep(const Key& key, std::shared_ptr<const Bundle> bundle) {
-    const std::size_t bytes = bundle->bytes();
-    const std::lock_guard lock(mutex_);
-    if (bytes > budget_ || index_.contains(key)) return;
-    entries_.push_front({key, std::move(bundle), bytes});
-    index_[key] = entries_.begin();
-    bytes_ += bytes;
-    while (bytes_ > budget_) {
-        bytes_ -= entries_.back().bytes;
-        index_.erase(entries_.back().key);
-        entries_.pop_back();
-    }
-}
-
-std::size_t Cache::bytes() const {
-    const std::lock_guard lock(mutex_);
-    return bytes_;
-}
-
-void Cache::clear() {
-    const std::lock_guard lock(mutex_);
-    entries_.clear();
-    index_.clear();
-    bytes_ = 0;
-}
-
-std::size_t default_memory_limit() {
-    const auto pages = static_cast<std::size_t>(std::max(0L, ::sysconf(_SC_PHYS_PAGES)));
-    return pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)) / 10 * 7;
-}
 
 Size size_for(const Tile& tile, int longest) {
     const double scale = static_cast<double>(longest) / std::max(tile.width, tile.height);
@@ -61,106 +24,142 @@ Size size_for(const Tile& tile, int longest) {
 
 namespace {
 
-std::size_t bytes_of(const Node& node) {
-    const int planes = std::max(1, node.shape.channels) + (node.shape.coverage ? 1 : 0) + node.named_planes;
-    return static_cast<std::size_t>(planes) * node.size.pixels() * sizeof(float);
-}
-
-/// For each node, the last node that reads it (or one past the end for outputs).
-std::vector<std::size_t> last_uses(const Plan& plan) {
-    std::vector<std::size_t> last(plan.nodes.size(), 0);
-    for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
-        last[k] = std::max(last[k], k);
-        for (int input : plan.nodes[k].inputs) last[static_cast<std::size_t>(input)] = k;
-    }
-    for (const auto& [wanted, node] : plan.outputs) last[static_cast<std::size_t>(node)] = plan.nodes.size();
-    return last;
-}
-
-/// Nodes that have to run: outputs and what they read, down to what the cache holds.
-std::vector<bool> needed(const Plan& plan, const std::vector<std::shared_ptr<const Bundle>>& have) {
-    std::vector<bool> need(plan.nodes.size(), false);
-    for (const auto& [wanted, node] : plan.outputs) need[static_cast<std::size_t>(node)] = true;
-    for (std::size_t k = plan.nodes.size(); k-- > 0;)
-        if (need[k] && !have[k])
-            for (int input : plan.nodes[k].inputs) need[static_cast<std::size_t>(input)] = true;
-    return need;
-}
-
 std::string mebibytes(std::size_t bytes) { return std::to_string((bytes + (1 << 20) - 1) >> 20) + " MiB"; }
 
-}  // namespace
-
-std::size_t Plan::peak_bytes() const {
-    const auto last = last_uses(*this);
-    std::size_t alive = 0, peak = 0;
-    for (std::size_t k = 0; k < nodes.size(); ++k) {
-        alive += bytes_of(nodes[k]);
-        peak = std::max(peak, alive + static_cast<std::size_t>(nodes[k].scratch_planes) * nodes[k].size.pixels() * sizeof(float));
-        for (std::size_t j = 0; j <= k; ++j)
-            if (last[j] == k) alive -= bytes_of(nodes[j]);
-    }
-    return peak;
+/// Whole results are for what is kept; without a cache, or where they would not fit, the plan runs in bands.
+bool by_bands(const Plan& plan, const RenderOptions& options, std::size_t limit) {
+    return !options.cache || plan.peak_bytes() > limit;
 }
 
-namespace {
+std::size_t limit_of(const RenderOptions& options) {
+    return options.memory_limit ? options.memory_limit : Memory::process().limit();
+}
 
-Result<Rendering> render_unguarded(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted,
-                                   const RenderOptions& options, const Job& job) {
-    Plan plan = make_plan(recipe, size, wanted, options.pictures);
+int threads_of(const RenderOptions& options) {
+    return options.threads > 0 ? options.threads : tbb::this_task_arena::max_concurrency();
+}
+
+std::vector<BundleRef> found_in(Cache* cache, const Plan& plan) {
+    std::vector<BundleRef> have(plan.nodes.size());
+    if (cache)
+        for (std::size_t k = 0; k < have.size(); ++k) have[k] = cache->find(plan.nodes[k].key);
+    return have;
+}
+
+std::optional<Error> too_large(const Recipe& recipe, Size size, std::size_t bytes, std::size_t limit) {
+    if (bytes <= limit) return std::nullopt;
+    return Error{Fault::memory, "'" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height) +
+                                    " needs " + mebibytes(bytes) + " of memory and " + mebibytes(limit) +
+                                    " are allowed; choose a smaller size"};
+}
+
+/// What every rendering begins and ends with; `run(plan, have, progress)` does the work.
+template <class Run>
+Result<Rendering> rendered(const Recipe& recipe, const Plan& plan, std::size_t bytes, const RenderOptions& options,
+                           const Job& job, Run&& run) {
     Rendering rendering;
-    rendering.size = size;
-    rendering.peak_bytes = plan.peak_bytes();
-    rendering.warnings = plan.warnings;
-    const std::size_t limit = options.memory_limit ? options.memory_limit : default_memory_limit();
-    if (rendering.peak_bytes > limit)
-        return Error{Fault::memory, "'" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height) +
-                                        " needs " + mebibytes(rendering.peak_bytes) + " of memory and " + mebibytes(limit) +
-                                        " are allowed; choose a smaller size"};
-
-    const std::size_t count = plan.nodes.size();
-    std::vector<std::shared_ptr<const Bundle>> results(count);
-    if (options.cache)
-        for (std::size_t k = 0; k < count; ++k) results[k] = options.cache->find(plan.nodes[k].key);
-    const auto need = needed(plan, results);
-    const auto last = last_uses(plan);
-    double total = 0, done = 0;
-    for (std::size_t k = 0; k < count; ++k)
-        if (need[k] && !results[k]) total += plan.nodes[k].cost;
-
-    for (std::size_t k = 0; k < count; ++k) {
-        const Node& node = plan.nodes[k];
-        if (need[k]) {
-            job.check();
-            const auto start = std::chrono::steady_clock::now();
-            const bool cached = static_cast<bool>(results[k]);
-            if (!cached) {
-                std::vector<const Bundle*> inputs;
-                for (int input : node.inputs) inputs.push_back(results[static_cast<std::size_t>(input)].get());
-                const std::size_t warned = job.warnings().size();
-                with_threads(options.threads, [&] { results[k] = std::make_shared<const Bundle>(node.run(inputs, job)); });
-                // What could not be done has to be said again next time.
-                if (options.cache && job.warnings().size() == warned) options.cache->keep(node.key, results[k]);
-                done += node.cost;
-                job.report(total > 0 ? done / total : 1);
-            }
-            const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
-            rendering.timings.push_back({node.label, spent.count(), cached});
-        }
-        for (std::size_t j = 0; j <= k; ++j)
-            if (last[j] == k) results[j].reset();
-    }
+    rendering.size = plan.size, rendering.peak_bytes = bytes, rendering.warnings = plan.warnings;
+    if (const auto error = too_large(recipe, plan.size, bytes, limit_of(options))) return *error;
+    std::vector<BundleRef> have = found_in(options.cache, plan);
+    const std::vector<bool> need = needed(plan, have);
+    std::vector<bool> to_run = need;
+    for (std::size_t k = 0; k < have.size(); ++k) to_run[k] = need[k] && !have[k];
+    Progress progress(plan, to_run, job);
+    with_threads(options.threads, [&] { run(have, progress, rendering); });
+    rendering.timings = progress.timings(need);
     for (std::string& warning : job.warnings()) rendering.warnings.push_back(std::move(warning));
-    for (const auto& [each, node] : plan.outputs) rendering.results[each] = *results[static_cast<std::size_t>(node)];
     return rendering;
 }
 
+std::string doing(const Recipe& recipe, Size size) {
+    return "rendering '" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height);
+}
+
+/// An error of a receiver on its way out of the executor.
+struct Refused {
+    Error error;
+};
+
+Result<Rendering> in_bands(const Recipe& recipe, const Plan& plan, Rows rows, const RenderOptions& options,
+                           const BandReceiver& receive, const Job& job) {
+    try {
+        return rendered(recipe, plan, bands_peak_bytes(plan, threads_of(options)), options, job,
+                        [&](std::vector<BundleRef>& have, Progress& progress, Rendering&) {
+                            run_bands(
+                                plan, std::move(have), rows, threads_of(options),
+                                [&](const Wanted& wanted, const Bundle& band) {
+                                    if (const auto done = receive(wanted, band); !done) throw Refused{done.error()};
+                                },
+                                progress, job);
+                        });
+    } catch (const Refused& refused) {
+        return refused.error;
+    }
+}
+
 }  // namespace
+
+std::size_t announced_bytes(const Plan& plan, const RenderOptions& options) {
+    if (!by_bands(plan, options, limit_of(options))) return plan.peak_bytes();
+    // What comes out is whole in the end.
+    std::size_t bytes = bands_peak_bytes(plan, threads_of(options));
+    for (const auto& [wanted, node] : plan.outputs) bytes += plan.nodes[static_cast<std::size_t>(node)].bytes();
+    return bytes;
+}
 
 Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                          const Job& job) {
-    return guarded("rendering '" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height),
-                   [&] { return render_unguarded(recipe, size, wanted, options, job); });
+    return guarded(doing(recipe, size), [&]() -> Result<Rendering> {
+        const Plan plan = make_plan(recipe, size, wanted, options.pictures);
+        const std::size_t bytes = announced_bytes(plan, options);
+        if (!by_bands(plan, options, limit_of(options)))
+            return rendered(recipe, plan, bytes, options, job,
+                            [&](std::vector<BundleRef>& have, Progress& progress, Rendering& rendering) {
+                                run_whole(plan, have, std::max(bytes, limit_of(options) / 2), options.cache, progress, job);
+                                for (const auto& [each, node] : plan.outputs)
+                                    rendering.results[each] = *have[static_cast<std::size_t>(node)];
+                            });
+        if (const auto error = too_large(recipe, size, bytes, limit_of(options))) return *error;
+        std::map<Wanted, Gathering> gathered;
+        auto rendering = in_bands(
+            recipe, plan, {0, size.height}, options,
+            [&](const Wanted& each, const Bundle& band) -> Result<Done> {
+                gathered[each].add(band);
+                return Done{};
+            },
+            job);
+        if (!rendering) return rendering;
+        rendering->peak_bytes = bytes;
+        for (auto& [each, all] : gathered) rendering->results[each] = std::move(all).whole();
+        return rendering;
+    });
+}
+
+Result<Rendering> render_bands(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
+                               const BandReceiver& receive, const Job& job) {
+    return guarded(doing(recipe, size), [&] {
+        return in_bands(recipe, make_plan(recipe, size, wanted, options.pictures), {0, size.height}, options, receive, job);
+    });
+}
+
+Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& wanted, Region region, const RenderOptions& options,
+                             const Job& job) {
+    return guarded(doing(recipe, size), [&]() -> Result<Bundle> {
+        const Plan plan = make_plan(recipe, size, {wanted}, options.pictures);
+        const Size part{region.width, region.height};
+        Gathering gathered;
+        int next = 0;
+        auto rendering = in_bands(
+            recipe, plan, {wrap(region.y, size.height), std::min(region.height, size.height)}, options,
+            [&](const Wanted&, const Bundle& band) -> Result<Done> {
+                gathered.add(band, part, next, region.x);
+                next += band.rows().count;
+                return Done{};
+            },
+            job);
+        if (!rendering) return rendering.error();
+        return std::move(gathered).whole();
+    });
 }
 
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job) {

@@ -1,49 +1,26 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Runs a plan: in order, on all cores, with what the cache holds; frees each result as soon as nobody needs it.
+// Renders what is wanted of a recipe: whole results side by side, kept in a cache for the next time, or band by band in little
+// memory. The same bytes come out either way.
 #pragma once
 
-#include <list>
+#include <functional>
 #include <map>
 #include <memory>
-#include <mutex>
 #include <set>
 #include <string>
-#include <unordered_map>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/render/cache.h"
 #include "core/render/plan.h"
 
 namespace loom {
 
-/// Results of earlier renderings by key, at most `budget` bytes, the longest unused go first. Thread-safe.
-class Cache {
-public:
-    explicit Cache(std::size_t budget_bytes) : budget_(budget_bytes) {}
-
-    std::shared_ptr<const Bundle> find(const Key& key);
-    void keep(const Key& key, std::shared_ptr<const Bundle> bundle);
-    std::size_t bytes() const;
-    std::size_t budget() const { return budget_; }
-    void clear();
-
-private:
-    struct Entry {
-        Key key;
-        std::shared_ptr<const Bundle> bundle;
-        std::size_t bytes;
-    };
-    mutable std::mutex mutex_;
-    std::size_t budget_, bytes_ = 0;
-    std::list<Entry> entries_;  // newest first
-    std::unordered_map<Key, std::list<Entry>::iterator, KeyHash> index_;
-};
-
 struct RenderOptions {
     int threads = 0;               ///< 0: all cores
-    std::size_t memory_limit = 0;  ///< bytes; 0: default_memory_limit()
+    std::size_t memory_limit = 0;  ///< bytes; 0: that of the process
     Cache* cache = nullptr;
     const PictureReader* pictures = nullptr;  ///< see make_plan
 };
@@ -62,13 +39,22 @@ struct Rendering {
     std::size_t peak_bytes = 0;
 };
 
-/// Seven tenths of the machine's memory.
-std::size_t default_memory_limit();
-
 /// Renders what is wanted at `size` pixels. Fails with Fault::memory before it starts if the work needs
 /// more than the limit, and with Fault::cancelled once `job` is cancelled.
 Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                          const Job& job);
+
+/// Bytes that rendering needs at most, as render (with a cache or without) and render_bands announce it.
+std::size_t announced_bytes(const Plan& plan, const RenderOptions& options);
+
+/// Receives bands of each thing wanted, from top to bottom; an error ends the rendering.
+using BandReceiver = std::function<Result<Done>(const Wanted&, const Bundle& band)>;
+/// Renders in bands that go to `receive` as they are made, so that nothing needs to be whole. `results` stay empty.
+Result<Rendering> render_bands(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
+                               const BandReceiver& receive, const Job& job);
+/// A part of one thing wanted, of region.width x region.height pixels: bands of what lies round it, from what the cache holds.
+Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& wanted, Region region, const RenderOptions& options,
+                             const Job& job);
 
 /// The cloth alone.
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/steps/drift.h"
 
+#include <algorithm>
+
 #include "core/base/hash.h"
 
 namespace loom {
@@ -28,8 +30,10 @@ void Drift::row(int y, float* du, float* dv) const {
     across_.row(y, du);
     down_.row(y, dv);
     const int count = padded_width();
-    for (int x = 0; x < count; ++x) du[x] *= way_u_;
-    for (int x = 0; x < count; ++x) dv[x] *= way_v_;
+    // Clouds have deviation 1: these are five.
+    constexpr auto most = static_cast<float>(2.5 * drift_most);
+    for (int x = 0; x < count; ++x) du[x] = std::clamp(du[x], -most, most) * way_u_;
+    for (int x = 0; x < count; ++x) dv[x] = std::clamp(dv[x], -most, most) * way_v_;
 }
 
 }  // namespace loom

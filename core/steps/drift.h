@@ -19,6 +19,9 @@ struct DriftSettings {
     std::uint64_t seed = 0;
 };
 
+/// How far places move at most, as a multiple of the distance: twice what clouds seldom pass, and cut there.
+constexpr double drift_most = 2;
+
 class Drift {
 public:
     Drift(const DriftSettings& settings, const StepContext& context);

@@ -9,13 +9,15 @@
 #include <utility>
 #include <vector>
 
-#include "core/image/bundle.h"
+#include "core/catalogue/context.h"
 
 namespace loom {
 
-/// `filter` turns one plane into another; planes that are shared are filtered once.
+/// `filter` turns one plane into the wanted rows of another; planes that are shared are filtered once.
 template <class Filter>
-Bundle each_plane(const Bundle& in, Filter&& filter) {
+Bundle each_plane(const StepContext& context, Filter&& filter) {
+    const Bundle& in = *context.input;
+    const Rows rows = context.wanted_rows();
     std::map<const Plane*, PlaneRef> done;
     auto apply = [&](const PlaneRef& plane) -> PlaneRef {
         if (!plane) return nullptr;
@@ -26,23 +28,25 @@ Bundle each_plane(const Bundle& in, Filter&& filter) {
     Bundle out;
     for (const PlaneRef& plane : in.colour) out.colour.push_back(apply(plane));
     out.coverage = apply(in.coverage);
-    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? plane : apply(plane);
+    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? part_of(plane, rows) : apply(plane);
     return out;
 }
 
 /// each_plane for filters that only move whole pixels: object planes move too.
 template <class Filter>
-Bundle each_plane_and_object(const Bundle& in, Filter&& filter) {
-    Bundle out = each_plane(in, filter);
+Bundle each_plane_and_object(const StepContext& context, Filter&& filter) {
+    Bundle out = each_plane(context, filter);
     for (auto& [name, plane] : out.named)
-        if (is_object_plane(name)) plane = share(filter(*plane));
+        if (is_object_plane(name)) plane = share(filter(*context.input->named.at(name)));
     return out;
 }
 
 /// `filter` turns all different planes (std::vector<const Plane*>) into as many others (std::vector<Plane>) at once, for
 /// filters that share work between planes.
 template <class Filter>
-Bundle all_planes(const Bundle& in, Filter&& filter) {
+Bundle all_planes(const StepContext& context, Filter&& filter) {
+    const Bundle& in = *context.input;
+    const Rows rows = context.wanted_rows();
     std::vector<const Plane*> planes;
     auto note = [&](const PlaneRef& plane) {
         if (plane && std::find(planes.begin(), planes.end(), plane.get()) == planes.end()) planes.push_back(plane.get());
@@ -60,7 +64,7 @@ Bundle all_planes(const Bundle& in, Filter&& filter) {
     Bundle out;
     for (const PlaneRef& plane : in.colour) out.colour.push_back(result(plane));
     out.coverage = result(in.coverage);
-    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? plane : result(plane);
+    for (const auto& [name, plane] : in.named) out.named[name] = is_object_plane(name) ? part_of(plane, rows) : result(plane);
     return out;
 }
 

@@ -126,7 +126,7 @@ Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>&
     if (s.tone <= 0 && s.hue <= 0) return in;
     std::vector<Plane> planes;
     for (const PlaneRef& plane : in.colour) planes.push_back(plane->clone());
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
             int id = -1;
             const Piece* piece = nullptr;
@@ -166,7 +166,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     for (auto& [id, piece] : pieces) draw_lots(s, context, id, piece);
     const double width = context.size.width, height = context.size.height;
     Bundle out = resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             int id = -1;
             const Piece* piece = nullptr;
@@ -214,7 +214,7 @@ StepDescription describe_byobject() {
             for (std::string_view name : objects::random) all.emplace_back(name);
             return all;
         })
-        .reach([](const Settings&) { return 8192.0; })
+        .needs_whole()
         .run(run);
 }
 

@@ -27,7 +27,7 @@ Bundle bent_round(const StepContext& context, double centre_x, double centre_y, 
     const Size size = context.size, tile = context.tile;
     const double cx = centre_x / 100 * tile.width, cy = centre_y / 100 * tile.height;
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             for (int x = 0; x < size.width; ++x) {
                 const double u = (x + 0.5) / context.scale_x() - cx, v = (y + 0.5) / context.scale_y() - cy;
@@ -39,6 +39,11 @@ Bundle bent_round(const StepContext& context, double centre_x, double centre_y, 
             }
         },
         *context.job);
+}
+
+/// No place moves farther than `way`.
+inline Footprint round_footprint(const Scales& at, double way) {
+    return Footprint::near(at.across(way, resampled_margin), at.down(way, resampled_margin));
 }
 
 constexpr std::string_view circle_tiles = "it repeats while the radius is at most half the tile";

@@ -44,7 +44,7 @@ Plane sheet_of(const Settings& s, const StepContext& context) {
     if (s.fold_back <= 0) return height;
     const Plane wide = gaussian_blur(height, 0.3 * s.size * context.scale_x(), 0.3 * s.size * context.scale_y(), *context.job);
     const auto fold = static_cast<float>(s.fold_back / 100);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < context.size.width; ++x) height.row(y)[x] -= fold * wide.row(y)[x];
     });
@@ -87,7 +87,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                yy = static_cast<float>(n * n + other * c * c);
     const auto way_x = static_cast<float>(s.push * context.scale_x()), way_y = static_cast<float>(s.push * context.scale_y());
     Bundle out = resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             for (int x = 0; x < size.width; ++x) {
                 const float lean_x = right.row(y)[x], lean_y = down.row(y)[x];
@@ -139,7 +139,7 @@ StepDescription describe_crinkle() {
                 own)
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.light == Light::shared; })
-        .reach([](const Settings& s) { return s.push; })
+        .needs_whole()
         .run(run);
 }
 

@@ -104,12 +104,12 @@ Bundle run(const Settings& s, const StepContext& context) {
         for (int x = 0; x < size.width; ++x)
             px[x] = static_cast<float>(x) + px[x] * way_x, py[x] = static_cast<float>(y) + py[x] * way_y;
     };
-    if (s.edge == Edge::wrap) return resampled(*context.input, places, *context.job, s.reading);
+    if (s.edge == Edge::wrap) return resampled(*context.input, context.wanted_rows(), places, *context.job, s.reading);
 
     Plane on(size);
     const auto right = static_cast<float>(size.width - 1), bottom = static_cast<float>(size.height - 1);
     const Bundle bent = resampled(
-        resized_by(*context.input, margin),
+        resized_by(*context.input, margin), Rows{0, size.height + 2 * margin},
         [&](int y, float* px, float* py) {
             // The held rows and columns around the picture are made as well, and cut off below.
             const int own = std::clamp(y - margin, 0, size.height - 1);
@@ -168,7 +168,7 @@ StepDescription describe_displace() {
         .shape([](const Settings& s, Shape in) {
             return Shape{in.channels, in.coverage || s.edge == Edge::clear};
         })
-        .reach([](const Settings& s) { return std::max(std::abs(s.x), std::abs(s.y)); })
+        .needs_whole()
         .run(run);
 }
 

@@ -136,6 +136,7 @@ StepDescription describe_place() {
             return "The tile closes at " + write_number(std::round(scale * 10) / 10) + " % and " +
                    write_number(std::round(turn * 10) / 10) + " degrees.";
         })
+        .needs_whole()
         .run(run);
 }
 

@@ -26,7 +26,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     // The rim touches the nearer edges of a tile with the centre in its middle.
     const double radius = std::min(size.width, size.height) / 2.0;
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             for (int x = 0; x < size.width; ++x) {
                 if (s.way == Way::round) {
@@ -62,6 +62,7 @@ StepDescription describe_polar() {
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
         .point("Centre", "centre-x", "centre-y")
         .number("turn", "Turn", &Settings::turn, {-360, 360, Unit::degrees, 180}, "Where the left side lies on the round.")
+        .needs_whole()
         .run(run);
 }
 

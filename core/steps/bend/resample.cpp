@@ -10,24 +10,26 @@
 
 namespace loom {
 
-Bundle resampled(const Bundle& in, const PlacesOfRow& places, const Job& job, Reading reading) {
+Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const Job& job, Reading reading) {
     const Size size = in.size();
     std::vector<const Plane*> sources, objects;  // what belongs to objects is not mixed: its nearest value is taken
     for (const PlaneRef& plane : in.colour) sources.push_back(plane.get());
     if (in.coverage) sources.push_back(in.coverage.get());
     for (const auto& [name, plane] : in.named) (is_object_plane(name) ? objects : sources).push_back(plane.get());
     std::vector<Plane> targets;
-    for (std::size_t k = 0; k < sources.size() + objects.size(); ++k) targets.emplace_back(size);
+    for (std::size_t k = 0; k < sources.size() + objects.size(); ++k) targets.emplace_back(size, rows);
     std::vector<const float*> from;
     for (const Plane* plane : sources) from.push_back(plane->data());
 
-    for_rows(job, size.height, [&](int first, int last) {
+    const Sheet sheet(*sources.front());
+    for_rows(job, rows.count, [&](int first, int last) {
+        first += rows.first, last += rows.first;
         std::vector<float> px(static_cast<std::size_t>(size.width)), py(px.size());
         std::vector<float*> to(sources.size());
         for (int y = first; y < last; ++y) {
             places(y, px.data(), py.data());
             for (std::size_t k = 0; k < to.size(); ++k) to[k] = targets[k].row(y);
-            (reading == Reading::cubic ? read_cubic : read_bilinear)(from.data(), static_cast<int>(from.size()), size, px.data(),
+            (reading == Reading::cubic ? read_cubic : read_bilinear)(from.data(), static_cast<int>(from.size()), sheet, px.data(),
                                                                      py.data(), size.width, to.data());
             for (std::size_t k = 0; k < objects.size(); ++k)
                 for (int x = 0; x < size.width; ++x)

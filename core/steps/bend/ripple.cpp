@@ -43,7 +43,7 @@ StepDescription describe_ripple() {
         .number("wavelength", "Wavelength", &Settings::wavelength, {2, 4096, Unit::px, 400, Scale::root}, "From ring to ring.")
         .number("height", "Height", &Settings::height, {0, 1024, Unit::px, 100, Scale::root}, "How far places move.")
         .number("phase", "Phase", &Settings::phase, {-360, 360, Unit::degrees, 180}, "Where the rings begin.")
-        .reach([](const Settings& s) { return s.height; })
+        .footprint([](const Settings& s, const Scales& at) { return round_footprint(at, s.height); })
         .run(run);
 }
 

@@ -18,9 +18,9 @@ struct Settings {
     bool half = false;
 };
 
-Plane rolled(const Plane& plane, int dx, int dy, const Job& job) {
-    Plane out(plane.size());
-    for_rows(job, plane.height(), [&](int first, int last) {
+Plane rolled(const Plane& plane, int dx, int dy, const StepContext& context) {
+    Plane out = context.plane();
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
             const float* from = plane.row(wrap(y - dy, plane.height()));
             const int split = wrap(dx, plane.width());
@@ -38,12 +38,12 @@ Bundle run(const Settings& s, const StepContext& context) {
     // Whole pixels are moved without touching their values.
     const double whole_x = std::round(dx), whole_y = std::round(dy);
     if (std::abs(dx - whole_x) < 1e-6 && std::abs(dy - whole_y) < 1e-6)
-        return each_plane_and_object(*context.input, [&](const Plane& plane) {
-            return rolled(plane, static_cast<int>(whole_x), static_cast<int>(whole_y), *context.job);
+        return each_plane_and_object(context, [&](const Plane& plane) {
+            return rolled(plane, static_cast<int>(whole_x), static_cast<int>(whole_y), context);
         });
     const double left = std::fmod(dx, context.size.width), up = std::fmod(dy, context.size.height);
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             for (int x = 0; x < context.size.width; ++x) {
                 px[x] = static_cast<float>(x - left);
@@ -69,6 +69,7 @@ StepDescription describe_shift() {
         .number("down", "Down by share", &Settings::down, share, "How far down, as a share of the tile; added to the pixels.")
         .toggle("half", "Half a tile", &Settings::half,
                 "Moves by half a tile both ways besides, so that the edges meet in the middle.")
+        .needs_whole()
         .run(run);
 }
 

@@ -38,7 +38,7 @@ StepDescription describe_swell() {
         .number("radius", "Radius", &Settings::radius, {1, 16384, Unit::px, 1024, Scale::root}, "How far it reaches.")
         .radius("Radius", "radius", "centre-x", "centre-y")
         .number("strength", "Strength", &Settings::strength, {-100, 100, Unit::percent}, "Above 0 it swells, below it pinches.")
-        .reach([](const Settings& s) { return s.radius; })
+        .footprint([](const Settings& s, const Scales& at) { return round_footprint(at, s.radius); })
         .run(run);
 }
 

@@ -38,7 +38,7 @@ StepDescription describe_swirl() {
         .radius("Radius", "radius", "centre-x", "centre-y")
         .number("turn", "Turn", &Settings::turn, {-3600, 3600, Unit::degrees, 720},
                 "How far the middle is turned; up is to the left.")
-        .reach([](const Settings& s) { return s.radius; })
+        .footprint([](const Settings& s, const Scales& at) { return round_footprint(at, 2 * s.radius); })
         .run(run);
 }
 

@@ -24,15 +24,15 @@ Bundle run(const Settings& s, const StepContext& context) {
     settings.distance_px = s.distance;
     settings.size_x_px = s.size, settings.size_y_px = s.size * s.stretch / 100;
     settings.octaves = s.octaves, settings.seed = context.seed;
-    const Drift drift(settings, context);
+    const auto drift = context.once([&] { return Drift(settings, context); });
     const float way_x = static_cast<float>(context.size.width * s.across / 100);
     const float way_y = static_cast<float>(context.size.height * s.down / 100);
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
-            const auto padded = static_cast<std::size_t>(drift.padded_width());
+            const auto padded = static_cast<std::size_t>(drift->padded_width());
             std::vector<float> du(padded), dv(padded);
-            drift.row(y, du.data(), dv.data());
+            drift->row(y, du.data(), dv.data());
             for (int x = 0; x < context.size.width; ++x) {
                 px[x] = static_cast<float>(x) + du[static_cast<std::size_t>(x)] * way_x;
                 py[x] = static_cast<float>(y) + dv[static_cast<std::size_t>(x)] * way_y;
@@ -60,7 +60,10 @@ StepDescription describe_wander() {
         .count("octaves", "Octaves", &Settings::octaves, {1, 8}, "How many sizes of bend are summed.")
         .number("across", "Across", &Settings::across, share, "How much of the movement goes across.")
         .number("down", "Down", &Settings::down, share, "How much of the movement goes down.")
-        .reach([](const Settings& s) { return s.distance * 1.6; })
+        .footprint([](const Settings& s, const Scales& at) {
+            return Footprint::near(at.across(drift_most * s.distance * s.across / 100, resampled_margin),
+                                   at.down(drift_most * s.distance * s.down / 100, resampled_margin));
+        })
         .run(run);
 }
 

@@ -80,7 +80,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const auto waves = waves_of(s, context);
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             for (int x = 0; x < size.width; ++x) px[x] = static_cast<float>(x), py[x] = static_cast<float>(y);
             for (const Wave& wave : waves) {
@@ -125,7 +125,10 @@ StepDescription describe_wave() {
         .choice("profile", "Profile", &Settings::profile, {{"round", "Round"}, {"pointed", "Pointed"}, {"stepped", "Stepped"}},
                 "How it goes from one crest to the next; steps shift blocks against each other.")
         .direction("Heading", "heading")
-        .reach([](const Settings& s) { return s.waves * s.height * (1 + s.height_spread / 100); })
+        .footprint([](const Settings& s, const Scales& at) {
+            const double way = s.waves * s.height * (1 + s.height_spread / 100);
+            return Footprint::near(at.across(way, resampled_margin), at.down(way, resampled_margin));
+        })
         .run(run);
 }
 

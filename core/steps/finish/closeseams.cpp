@@ -266,6 +266,7 @@ StepDescription describe_closeseams() {
         .number("width", "Width", &Settings::width, {2, 50, Unit::percent}, "How much of the tile the cover and its edges take.")
         .toggle("across", "Across", &Settings::across, "Closes the left and the right edge.")
         .toggle("down", "Down", &Settings::down, "Closes the upper and the lower edge.")
+        .needs_whole()
         .run(run);
 }
 

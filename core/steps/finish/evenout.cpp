@@ -81,7 +81,7 @@ StepDescription describe_evenout() {
         .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How much of it is taken away.")
         .choice("what", "What", &Settings::what, {{"both", "Tone and colour"}, {"tone", "Tone"}, {"colour", "Colour"}},
                 "What is evened out.")
-        .reach([](const Settings& s) { return s.size / 100 * 4.5 * 1024; })
+        .needs_whole()
         .run(run);
 }
 

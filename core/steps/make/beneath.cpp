@@ -11,7 +11,7 @@ struct Settings {};
 
 Bundle run(const Settings&, const StepContext& context) {
     const Bundle* beneath = context.other("beneath");
-    return beneath && !beneath->empty() ? *beneath : Bundle::nothing(context.size);
+    return beneath && !beneath->empty() ? *beneath : Bundle::nothing(context.size, context.wanted_rows());
 }
 
 }  // namespace
@@ -21,7 +21,7 @@ StepDescription describe_beneath() {
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";
     base.reads_beneath = true;
-    return Describe<Settings>(std::move(base)).shape([](const Settings&, Shape) { return Shape{3, true}; }).run(run);
+    return Describe<Settings>(std::move(base)).shape([](const Settings&, Shape) { return Shape{3, true}; }).pixelwise().run(run);
 }
 
 }  // namespace loom

@@ -20,7 +20,7 @@ struct Settings {
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = context.other("strand");
-    if (!source || source->empty()) return Bundle::nothing(context.size);
+    if (!source || source->empty()) return Bundle::nothing(context.size, context.wanted_rows());
     Bundle result;
     switch (s.output) {
         case Output::picture: return *source;
@@ -33,7 +33,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         }
         default: {
             const PlaneRef plane = source->plane(planes[static_cast<std::size_t>(s.output)]);
-            result.colour = {plane ? plane : share(Plane(context.size, 0.0f))};
+            result.colour = {plane ? plane : share(context.plane(0.0f))};
             break;
         }
     }
@@ -70,6 +70,7 @@ StepDescription describe_borrow() {
             const std::string_view plane = planes[static_cast<std::size_t>(s.output)];
             return plane.empty() ? std::vector<std::string>{} : std::vector<std::string>{std::string(plane)};
         })
+        .pixelwise()
         .run(run);
 }
 

@@ -323,6 +323,7 @@ StepDescription describe_cells() {
             return Shape{1, false};
         })
         .direction("Grading", "grading-direction")
+        .needs_whole()
         .run(run);
 }
 

@@ -36,24 +36,33 @@ CloudSettings cloud_settings(const Settings& s, Size tile, std::uint64_t seed) {
     return clouds;
 }
 
+/// What a row is made from, worked out once for all.
+struct Made {
+    CloudField field;
+    std::optional<Drift> drift;
+};
+
 Bundle run(const Settings& s, const StepContext& context) {
     const bool bent = s.wander > 0;
-    const CloudField field(cloud_settings(s, context.tile, context.seed), context.size, bent ? nullptr : context.job);
     const float factor = tone_deviation * static_cast<float>(s.contrast / 100);
     const float centre = 0.5f + static_cast<float>(s.bias / 100);
     DriftSettings wander;
     wander.distance_px = s.wander;
     wander.size_x_px = s.size_x, wander.size_y_px = s.size_y;
     wander.octaves = 3, wander.seed = mix64(context.seed, 0x64726966);
-    std::optional<Drift> drift;
-    if (bent) drift.emplace(wander, context);
-    Plane plane(context.size);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    const auto made = context.once([&] {
+        Made all{CloudField(cloud_settings(s, context.tile, context.seed), context.size, bent ? nullptr : context.job), {}};
+        if (bent) all.drift.emplace(wander, context);
+        return all;
+    });
+    const CloudField& field = made->field;
+    Plane plane = context.plane();
+    context.for_rows([&](int first, int last) {
         const auto padded = static_cast<std::size_t>(field.padded_width());
         std::vector<float> values(padded), du(padded), dv(padded);
         for (int y = first; y < last; ++y) {
             if (bent) {
-                drift->row(y, du.data(), dv.data());
+                made->drift->row(y, du.data(), dv.data());
                 field.row(y, values.data(), du.data(), dv.data());
             } else {
                 field.row(y, values.data());
@@ -106,6 +115,7 @@ StepDescription describe_clouds() {
             const bool same = std::abs(across - s.size_x) < 0.05 && std::abs(down - s.size_y) < 0.05;
             return same ? std::string() : "Whole clouds fill the tile at " + show_pixels(across, down) + ".";
         })
+        .pixelwise()
         .run(run);
 }
 

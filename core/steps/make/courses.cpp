@@ -169,6 +169,7 @@ StepDescription describe_courses() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .needs_whole()
         .run(run);
 }
 

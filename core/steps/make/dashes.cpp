@@ -270,6 +270,7 @@ StepDescription describe_dashes() {
             return Shape{1, s.combine == Combine::over || s.combine == Combine::shadow};
         })
         .direction("Direction", "direction")
+        .needs_whole()
         .run(run);
 }
 

@@ -248,6 +248,7 @@ StepDescription describe_facets() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .needs_whole()
         .run(run);
 }
 

@@ -12,7 +12,7 @@ struct Settings {
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
-    return Bundle::of(Plane(context.size, s.colour.red), Plane(context.size, s.colour.green), Plane(context.size, s.colour.blue));
+    return Bundle::of(context.plane(s.colour.red), context.plane(s.colour.green), context.plane(s.colour.blue));
 }
 
 }  // namespace
@@ -27,6 +27,7 @@ StepDescription describe_flat() {
         .shape([](const Settings&, Shape) {
             return Shape{3, false};
         })
+        .pixelwise()
         .run(run);
 }
 

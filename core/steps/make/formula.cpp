@@ -124,14 +124,16 @@ Bundle run(const Settings& s, const StepContext& context) {
     if (reading.fault) {
         context.job->warn("the formula goes wrong at character " + std::to_string(reading.fault->at + 1) + ": " +
                           reading.fault->message);
-        return Bundle::of(Plane(context.size, 0.0f));
+        return Bundle::of(context.plane(0.0f));
     }
     const FormulaProgram& program = reading.program;
     const Sources sources(context);
     const Size size = context.size;
     std::vector<Plane> out;
-    for (std::size_t k = 0; k < program.results.size(); ++k) out.emplace_back(size);
-    for_ranges(*context.job, size.height, std::max(4, size.height / 32), [&](int first, int last) {
+    for (std::size_t k = 0; k < program.results.size(); ++k) out.push_back(context.plane());
+    const Rows wanted = context.wanted_rows();
+    for_ranges(*context.job, wanted.count, std::max(4, size.height / 32), [&](int first, int last) {
+        first += wanted.first, last += wanted.first;
         FormulaRun runner(program, context.seed);
         for (int y = first; y < last; ++y) {
             context.job->check();
@@ -186,6 +188,7 @@ StepDescription describe_formula() {
             return std::any_of(program.steps.begin(), program.steps.end(),
                                [](const auto& step) { return step.op >= FormulaOp::noise; });
         })
+        .pixelwise()
         .run(run);
 }
 

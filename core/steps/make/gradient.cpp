@@ -42,9 +42,9 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const GradientLine line = line_of(s, context);
     const Ramp ramp(s.stops, s.interpolation, s.close);
-    Plane red(size), green(size), blue(size);
+    Plane red = context.plane(), green = context.plane(), blue = context.plane();
     const GrainField grains = stop_grains(context);
-    for_rows(*context.job, size.height, [&](int first, int last) {
+    context.for_rows([&](int first, int last) {
         const auto width = static_cast<std::size_t>(size.width);
         std::vector<float> places(width), noise(width), share(width);
         for (int y = first; y < last; ++y) {
@@ -122,6 +122,7 @@ StepDescription describe_gradient() {
             return std::any_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.grain > 0; });
         })
         .notice(notice)
+        .pixelwise()
         .run(run);
 }
 

@@ -128,6 +128,7 @@ StepDescription describe_image() {
             return Shape{3, true};
         })
         .notice([](const Settings& s) { return std::string(s.file.empty() ? "No picture is chosen yet." : ""); })
+        .needs_whole()
         .run(run);
 }
 

@@ -72,6 +72,7 @@ StepDescription describe_recipe() {
             return Shape{3, true};
         })
         .notice([](const Settings& s) { return std::string(s.file.empty() ? "No recipe is chosen yet." : ""); })
+        .needs_whole()
         .run(run);
 }
 

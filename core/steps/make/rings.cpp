@@ -297,6 +297,7 @@ StepDescription describe_rings() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .needs_whole()
         .run(run);
 }
 

@@ -259,6 +259,7 @@ StepDescription describe_scatter() {
             return Shape{s.motif == Motif::strand ? 3 : 1, true};
         })
         .direction("Direction", "direction")
+        .needs_whole()
         .run(run);
 }
 

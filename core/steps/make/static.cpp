@@ -40,8 +40,8 @@ Bundle run(const Settings& s, const StepContext& context) {
         grains.tails = static_cast<float>(s.tails / 100);
         grains.share = static_cast<float>(s.share / 100);
         const GrainField field(grains, size);
-        Plane plane(size);
-        for_rows(*context.job, size.height, [&](int first, int last) {
+        Plane plane = context.plane();
+        context.for_rows([&](int first, int last) {
             for (int y = first; y < last; ++y) field.row(y, 0, size.width, plane.row(y), factor, centre);
         });
         out.push_back(std::move(plane));
@@ -84,6 +84,7 @@ StepDescription describe_static() {
             const bool same = std::abs(across - s.grain_x) < 0.05 && std::abs(down - s.grain_y) < 0.05;
             return same ? std::string() : "Whole grains fill the tile at " + show_pixels(across, down) + ".";
         })
+        .pixelwise()
         .run(run);
 }
 

@@ -293,6 +293,7 @@ StepDescription describe_streaks() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .needs_whole()
         .run(run);
 }
 

@@ -88,8 +88,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     // At least a pixel soft, so that slanted edges have no steps.
     line.soft = static_cast<float>(std::max(s.softness, 1 / std::sqrt(context.scale_x() * context.scale_y())));
     line.duty = static_cast<float>(s.duty / 100);
-    Plane out(size);
-    for_rows(*context.job, size.height, [&](int first, int last) {
+    Plane out = context.plane();
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
             StripeLine here = line;
             here.first_row = rows[static_cast<std::size_t>(y)], here.second_row = other_rows[static_cast<std::size_t>(y)];
@@ -142,6 +142,7 @@ StepDescription describe_stripes() {
                    write_number(std::round((s.angle + off) * 10) / 10) + " degrees.";
         })
         .direction("Stripes", "angle")
+        .pixelwise()
         .run(run);
 }
 

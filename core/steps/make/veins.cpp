@@ -230,6 +230,7 @@ StepDescription describe_veins() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
+        .needs_whole()
         .run(run);
 }
 

@@ -311,6 +311,7 @@ StepDescription describe_weave() {
         .shape([](const Settings&, Shape) {
             return Shape{3, false};
         })
+        .needs_whole()
         .run(run);
 }
 

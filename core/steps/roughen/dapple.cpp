@@ -80,7 +80,7 @@ Bundle dabs_over(const Bundle& in, const Settings& s, const StepContext& context
     bends.octaves = 3, bends.seed = mix64(context.seed, 0x62656e64);
     const Drift drift(bends, context);
     return resampled(
-        dabs,
+        dabs, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             const auto padded = static_cast<std::size_t>(drift.padded_width());
             std::vector<float> du(padded), dv(padded);
@@ -105,7 +105,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         const bool colour = k < in.colour.size();
         const Plane& before = colour ? *in.colour[k] : *in.coverage;
         Plane out(context.size);
-        for_rows(*context.job, context.size.height, [&](int first, int last) {
+        context.for_rows([&](int first, int last) {
             for (int y = first; y < last; ++y)
                 for (int x = 0; x < context.size.width; ++x) {
                     const float here = before.row(y)[x], share = own * apart.row(y)[x];
@@ -139,7 +139,7 @@ StepDescription describe_dapple() {
         .number("pores", "Pore share", &Settings::pores, {0, 60, Unit::percent}, "How much of the area lies open between dabs.")
         .number("softness", "Edge softness", &Settings::softness, share, "How softly dabs fall into the pores.")
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much dabs differ in tone.")
-        .reach([](const Settings& s) { return 2 * s.size; })
+        .needs_whole()
         .run(run);
 }
 

@@ -129,7 +129,7 @@ StepDescription describe_daub() {
         .number("size", "Size", &Settings::size, {0.5, 256, Unit::px, 32, Scale::root}, "Radius of the areas.")
         .number("sharpness", "Sharpness", &Settings::sharpness, {0, 100, Unit::percent}, "How clearly areas stand apart.")
         .number("follow", "Follow edges", &Settings::follow, {0, 100, Unit::percent}, "How much areas are drawn out along edges.")
-        .reach([](const Settings& s) { return 3 * s.size; })
+        .needs_whole()
         .run(run);
 }
 

@@ -61,14 +61,14 @@ Bundle run(const Settings& s, const StepContext& context) {
     // Lines are as wide as the picture is softened; what one design pixel takes is softened by half of it.
     const double radius = 0.5 * s.thickness;
     const PlaneRef source = tone_of(*context.input);
-    const Plane tone = radius * scale > 0.3
-                           ? gaussian_blur(*source, radius * context.scale_x(), radius * context.scale_y(), *context.job)
-                           : source->clone();
+    const Plane tone = radius * scale > 0.3 ? gaussian_blur(*source, radius * context.scale_x(), radius * context.scale_y(),
+                                                            context.grown(1), *context.job)
+                                            : source->clone();
     // Slopes a design pixel: the operators are per pixel, the Laplacian per pixel squared.
     const double per_pixel = s.kind == Operator::laplacian ? scale * scale : scale;
     const auto gain = static_cast<float>(s.strength / 100 * per_pixel * std::max(1.0, s.thickness));
-    Plane out(size);
-    for_rows(*context.job, size.height, [&](int first, int last) {
+    Plane out = context.plane();
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
             const float* rows[3] = {tone.row(wrap(y - 1, size.height)), tone.row(y), tone.row(wrap(y + 1, size.height))};
             for (int x = 0; x < size.width; ++x) {
@@ -81,7 +81,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         }
     });
     Bundle result = Bundle::of(std::move(out));
-    result.named = context.input->named;
+    result.named = part_of(context.input->named, context.wanted_rows());
     return result;
 }
 
@@ -110,7 +110,9 @@ StepDescription describe_edges() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
-        .reach([](const Settings& s) { return 2.5 * s.thickness + 1; })
+        .footprint([](const Settings& s, const Scales& at) {
+            return after(gaussian_footprint(0.5 * s.thickness * at.x(), 0.5 * s.thickness * at.y()), Footprint::near(1, 1));
+        })
         .run(run);
 }
 

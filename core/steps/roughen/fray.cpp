@@ -59,7 +59,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double turn = s.direction * 3.14159265358979323846 / 180, c = std::cos(turn), n = std::sin(turn);
     const double keep = 1 - s.narrow / 100;
     return resampled(
-        *context.input,
+        *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             std::vector<float> a, b;
             scatter.row(y, 0, a), scatter.row(y, 1, b);
@@ -89,7 +89,7 @@ StepDescription describe_fray() {
         .number("narrow", "Narrowness", &Settings::narrow, {0, 100, Unit::percent}, "How much it keeps to one direction.")
         .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "That direction; 0 is right, 90 is up.")
-        .reach([](const Settings& s) { return 2 * s.reach; })
+        .needs_whole()
         .direction("Direction", "direction")
         .run(run);
 }

@@ -113,7 +113,7 @@ Plane most(const Plane& plane, double radius_x, double radius_y, Form form, floa
 Bundle run(const Settings& s, const StepContext& context) {
     const double rx = s.radius * context.scale_x(), ry = s.radius * context.scale_y();
     auto grown = [&](const Plane& plane, float sign) { return most(plane, rx, ry, s.form, sign, *context.job); };
-    return each_plane(*context.input, [&](const Plane& plane) {
+    return each_plane(context, [&](const Plane& plane) {
         switch (s.kind) {
             case Deed::grow: return grown(plane, 1);
             case Deed::shrink: return grown(plane, -1);
@@ -138,7 +138,7 @@ StepDescription describe_morph() {
         .number("radius", "Radius", &Settings::radius, {0, 512, Unit::px, 48, Scale::root}, "Radius of the form.")
         .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"square", "Square"}},
                 "The form that is moved over the picture.")
-        .reach([](const Settings& s) { return 2 * s.radius; })
+        .needs_whole()
         .run(run);
 }
 

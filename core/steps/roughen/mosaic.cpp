@@ -95,7 +95,7 @@ StepDescription describe_mosaic() {
         .shape([](const Settings& s, Shape in) {
             return Shape{s.line > 0 ? 3 : in.channels, in.coverage};
         })
-        .reach([](const Settings& s) { return 2 * s.size * std::max(1.0, s.stretch / 100); })
+        .needs_whole()
         .run(run);
 }
 

@@ -78,7 +78,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const auto darks = static_cast<float>(s.spare_darks / 100), lights = static_cast<float>(s.spare_lights / 100);
     for (int c = 0; c < static_cast<int>(out.colour.size()); ++c) {
         Plane kept(context.size);
-        for_rows(*context.job, context.size.height, [&](int first, int last) {
+        context.for_rows([&](int first, int last) {
             for (int y = first; y < last; ++y)
                 for (int x = 0; x < context.size.width; ++x) {
                     const float before = in.channel(c).row(y)[x];
@@ -139,6 +139,7 @@ StepDescription describe_press() {
         .reads([](const Settings& s) {
             return s.relief == Relief::strand ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
         })
+        .needs_whole()
         .run(run);
 }
 

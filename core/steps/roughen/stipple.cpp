@@ -152,6 +152,7 @@ StepDescription describe_stipple() {
         })
         .draws([](const Settings& s) { return s.pattern != StipplePattern::clustered; })
         .direction("Strokes", "direction")
+        .needs_whole()
         .run(run);
 }
 

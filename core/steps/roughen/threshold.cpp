@@ -47,8 +47,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     const PlaneRef tone = tone_of(in);
     const double at = s.by == By::tone ? s.tone : tone_of_share(*tone, in.coverage, s.share / 100);
     const auto soft = static_cast<float>(std::max(1e-4, s.softness / 100)), edge = static_cast<float>(at) - soft / 2;
-    Plane out(context.size);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    Plane out = context.plane();
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < context.size.width; ++x) {
                 const float t = std::clamp((tone->row(y)[x] - edge) / soft, 0.0f, 1.0f);
@@ -81,6 +81,8 @@ StepDescription describe_threshold() {
         .shape([](const Settings&, Shape in) {
             return Shape{1, in.coverage};
         })
+        // A share is counted over the whole picture.
+        .footprint([](const Settings& s, const Scales&) { return s.by == By::tone ? Footprint::pixel() : Footprint::whole(); })
         .run(run);
 }
 

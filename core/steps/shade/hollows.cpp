@@ -29,7 +29,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Plane soft = gaussian_blur(*height, s.radius * context.scale_x(), s.radius * context.scale_y(), *context.job);
     Plane out(context.size);
     const auto gain = static_cast<float>(s.spread / 100 * 2), centre = static_cast<float>(0.5 + s.bias / 200);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < context.size.width; ++x)
                 out.row(y)[x] = std::clamp(centre + gain * (height->row(y)[x] - soft.row(y)[x]), 0.0f, 1.0f);
@@ -62,7 +62,7 @@ StepDescription describe_hollows() {
         .reads([](const Settings& s) {
             return s.from == From::tone ? std::vector<std::string>{} : std::vector<std::string>{std::string(height_plane)};
         })
-        .reach([](const Settings& s) { return 4.5 * s.radius; })
+        .needs_whole()
         .run(run);
 }
 

@@ -98,13 +98,14 @@ private:
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
-    if (!source || source->empty()) return Bundle::of(Plane(size, 0.5f));
+    if (!source || source->empty()) return Bundle::of(context.plane(0.5f));
     const PlaneRef named = s.from == From::tone ? nullptr : source->plane(height_plane);
     const PlaneRef raw = named ? named : tone_of(*source);
     // Slopes over a design pixel at least, so that the same facets mirror the same at every size.
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const Plane height =
-        scale > 1 ? gaussian_blur(*raw, 0.45 * context.scale_x(), 0.45 * context.scale_y(), *context.job) : raw->clone();
+        scale > 1 ? gaussian_blur(*raw, 0.45 * context.scale_x(), 0.45 * context.scale_y(), context.grown(1), *context.job)
+                  : raw->clone();
     const double depth = s.depth * scale;
     const OwnSlopes own(named ? *source : Bundle{}, size, scale);
     GrainSettings grains;
@@ -113,8 +114,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     const GrainField brush(grains, size);
     const double turn = s.turn * 3.14159265358979323846 / 180, c = std::cos(turn), n = std::sin(turn);
     const double along = s.brush_direction * 3.14159265358979323846 / 180, brush_x = -std::sin(along), brush_y = std::cos(along);
-    Plane out(size);
-    for_rows(*context.job, size.height, [&](int first, int last) {
+    Plane out = context.plane();
+    context.for_rows([&](int first, int last) {
         std::vector<float> scratches(static_cast<std::size_t>(size.width));
         for (int y = first; y < last; ++y) {
             if (s.brushed > 0) brush.row(y, 0, size.width, scratches.data());
@@ -141,7 +142,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         }
     });
     Bundle result = Bundle::of(std::move(out));
-    result.named = context.input->named;
+    result.named = part_of(context.input->named, context.wanted_rows());
     return result;
 }
 
@@ -183,6 +184,14 @@ StepDescription describe_reflections() {
             return planes;
         })
         .direction("Surroundings", "turn")
+        .footprint([](const Settings&, const Scales& at) {
+            const double scale = std::sqrt(at.x() * at.y());
+            const Footprint soft = scale > 1 ? gaussian_footprint(0.45 * at.x(), 0.45 * at.y()) : Footprint::pixel();
+            const int ring = static_cast<int>(std::ceil(std::max(1.0, scale))) + 1;
+            Footprint all = after(soft, Footprint::near(1, 1));
+            all.across = std::max(all.across, ring), all.down = std::max(all.down, ring);
+            return all;
+        })
         .run(run);
 }
 

@@ -34,6 +34,8 @@ struct Settings {
     double strength = 100;
 };
 
+/// Pixels that are read round a place between them.
+constexpr int shadow_margin = 2;
 constexpr double pi = 3.14159265358979323846;
 
 /// Height from 0 to 1; times `depth_of` in pixels.
@@ -56,7 +58,7 @@ Plane sky_over(const Settings& s, const StepContext& context, const Plane& heigh
         const Plane soft = gaussian_blur(height, rx, ry, *context.job);
         const auto factor =
             static_cast<float>(s.depth * scale_of(context) * s.occlusion / 100 * 1.2 / std::max(0.5, std::sqrt(rx * ry)));
-        for_rows(*context.job, context.size.height, [&](int first, int last) {
+        context.for_rows([&](int first, int last) {
             for (int y = first; y < last; ++y)
                 for (int x = 0; x < context.size.width; ++x)
                     sky.row(y)[x] *= std::exp(-std::max(0.0f, factor * (soft.row(y)[x] - height.row(y)[x])));
@@ -80,7 +82,7 @@ void cast_shadows(const Settings& s, const StepContext& context, const Plane& he
     for (int k = 1; k <= steps; ++k) {
         const auto t = static_cast<float>(way * k / steps);
         for (std::size_t x = 0; x < width; ++x) px[x] = static_cast<float>(x) + t * dx, py[x] = static_cast<float>(y) + t * dy;
-        read_bilinear(&source, 1, context.size, px.data(), py.data(), context.size.width, &result);
+        read_bilinear(&source, 1, Sheet(height), px.data(), py.data(), context.size.width, &result);
         // The edge of a shadow softens with the distance of what casts it.
         const float soft = 1 / (0.35f + 0.12f * t);
         for (std::size_t x = 0; x < width; ++x)
@@ -135,8 +137,8 @@ Bundle run(const Settings& given, const StepContext& context) {
     const Plane sky = s.occlusion > 0 ? sky_over(s, context, *height) : Plane();
     const bool shadows = s.shadow > 0 && s.lamp == LampKind::distant;
     std::vector<Plane> out;
-    for (int c = 0; c < channels; ++c) out.emplace_back(context.size);
-    for_rows(*context.job, context.size.height, [&](int first, int last) {
+    for (int c = 0; c < channels; ++c) out.push_back(context.plane());
+    context.for_rows([&](int first, int last) {
         std::vector<float> open(static_cast<std::size_t>(context.size.width) + 16, 1.0f), lines[3];
         pad(*height, first - 1, lines[0]), pad(*height, first, lines[1]);
         for (int y = first; y < last; ++y) {
@@ -156,8 +158,8 @@ Bundle run(const Settings& given, const StepContext& context) {
     });
     Bundle result;
     for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    if (s.outcome == Outcome::times) result.coverage = in.coverage;
-    result.named = in.named;
+    if (s.outcome == Outcome::times) result.coverage = part_of(in.coverage, context.wanted_rows());
+    result.named = part_of(in.named, context.wanted_rows());
     return result;
 }
 
@@ -200,9 +202,6 @@ StepDescription describe_relief() {
                 "The picture lit, or the light by itself.")
         .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How much of the lighting is used.")
         .shape(shape)
-        .reach([](const Settings& s) {
-            return std::max({1.0, s.shadow, s.occlusion > 0 ? 54.0 : 0.0});
-        })
         .reads([](const Settings& s) {
             return s.from == From::tone || s.from == From::coverage ? std::vector<std::string>{}
                                                                     : std::vector<std::string>{std::string(height_plane)};
@@ -210,6 +209,14 @@ StepDescription describe_relief() {
         .point("Lamp", "lamp-x", "lamp-y")
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.lamp == LampKind::shared; })
+        .footprint([](const Settings& s, const Scales& at) {
+            // The sky is softened by wide recursive filters.
+            if (s.occlusion > 0) return Footprint::whole();
+            const double shadow = s.lamp == LampKind::near ? 0 : s.shadow;
+            const int margin = shadow > 0 ? shadow_margin : 1,
+                      way = static_cast<int>(std::ceil(shadow * std::sqrt(at.x() * at.y())));
+            return Footprint::near(way + margin, way + margin);
+        })
         .run(run);
 }
 

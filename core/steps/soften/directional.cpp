@@ -17,11 +17,16 @@ struct Settings {
     Falloff falloff = Falloff::even;
 };
 
-Bundle run(const Settings& s, const StepContext& context) {
+/// Across and down in pixels.
+std::pair<double, double> line_of(const Settings& s, double scale_x, double scale_y) {
     const double angle = s.direction * 3.14159265358979323846 / 180;
-    const double dx = s.length * std::cos(angle) * context.scale_x();
-    const double dy = -s.length * std::sin(angle) * context.scale_y();
-    return each_plane(*context.input, [&](const Plane& plane) { return line_average(plane, dx, dy, s.falloff, *context.job); });
+    return {s.length * std::cos(angle) * scale_x, -s.length * std::sin(angle) * scale_y};
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    const auto [dx, dy] = line_of(s, context.scale_x(), context.scale_y());
+    return each_plane(
+        context, [&](const Plane& plane) { return line_average(plane, dx, dy, s.falloff, context.wanted_rows(), *context.job); });
 }
 
 }  // namespace
@@ -39,7 +44,10 @@ StepDescription describe_directional() {
                 "Direction of the line; 0 is across, 90 is up.")
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "Whether all places along the line count alike or fade towards its ends.")
-        .reach([](const Settings& s) { return s.length / 2; })
+        .footprint([](const Settings& s, const Scales& at) {
+            const auto [dx, dy] = line_of(s, at.x(), at.y());
+            return line_footprint(dx, dy, s.falloff, at.size);
+        })
         .direction("Direction", "direction")
         .run(run);
 }

@@ -34,7 +34,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const int apart = half < 16 ? 1 : half < 64 || smoothness < 16 ? 3 : 5;
     std::vector<float> weights;
     for (int at = 0; at == 0 || at < half; at += apart) weights.push_back(static_cast<float>(half > 0 ? 1 - at / half : 1));
-    return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
+    return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         if (apart == 1) return stream_means(planes, field, 1, weights, *context.job);
         const std::vector<Plane> means =
             stream_means(planes, field, 1, std::vector<float>(static_cast<std::size_t>(apart / 2 + 1), 1.0f), *context.job);
@@ -63,7 +63,7 @@ StepDescription describe_flow() {
                 "90 follows the lines of equal tone, 0 and 180 run straight across them.")
         .number("smoothness", "Smoothness", &Settings::smoothness, {0, 256, Unit::px, 48, Scale::root},
                 "Over how far directions are evened out.")
-        .reach([](const Settings& s) { return s.length; })
+        .needs_whole()
         .run(run);
 }
 

@@ -22,7 +22,8 @@ double down_of(const Settings& s) { return s.apart ? s.radius_down : s.radius; }
 
 Bundle run(const Settings& s, const StepContext& context) {
     const double across = s.radius * context.scale_x(), down = down_of(s) * context.scale_y();
-    return each_plane(*context.input, [&](const Plane& plane) { return gaussian_blur(plane, across, down, *context.job); });
+    return each_plane(
+        context, [&](const Plane& plane) { return gaussian_blur(plane, across, down, context.wanted_rows(), *context.job); });
 }
 
 }  // namespace
@@ -39,7 +40,7 @@ StepDescription describe_gaussian() {
         .toggle("apart", "Down apart", &Settings::apart, "Gives the blur down the tile a radius of its own.")
         .number("radius-down", "Radius down", &Settings::radius_down, radius, "Standard deviation down the tile.",
                 {"apart", {"on"}})
-        .reach([](const Settings& s) { return 4.5 * std::max(s.radius, down_of(s)); })
+        .footprint([](const Settings& s, const Scales& at) { return gaussian_footprint(s.radius * at.x(), down_of(s) * at.y()); })
         .run(run);
 }
 

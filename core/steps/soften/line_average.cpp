@@ -19,8 +19,8 @@ constexpr double short_line = 16;
 
 /// Rows with `block` + 1 more columns that repeat the first ones, so that runs never have to wrap.
 Plane padded(const Plane& plane, const Job& job) {
-    Plane out(Size{plane.width() + block + 1, plane.height()});
-    for_rows(job, plane.height(), [&](int first, int last) {
+    Plane out(Size{plane.width() + block + 1, plane.height()}, plane.rows());
+    for_rows(job, out, [&](int first, int last) {
         for (int y = first; y < last; ++y) {
             const float* in = plane.row(y);
             float* row = out.row(y);
@@ -60,13 +60,13 @@ public:
     Sheared(const Plane& source, const Plane& wide, double slope, const Window& window)
         : height_(source.height()), width_(source.width()), wide_(wide), slope_(slope), window_(window) {}
 
-    /// Adds the lines of one phase that run through columns [first, first + count) to `out`.
-    void add(int phase, int first, int count, Plane& out) const {
+    /// Adds the lines of one phase that run through columns [first, first + count) to the rows of a block of `out`.
+    void add(int phase, int first, int count, Rows block_rows, Plane& out) const {
         double plain[block], turned[block], side[block], line[block], entering[block];
         std::fill_n(plain, count, 0.0), std::fill_n(turned, count, 0.0), std::fill_n(side, count, 0.0);
         const int reach = window_.reach;
         for (int k = -reach; k <= reach; ++k) {
-            read(phase, first, count, k, line);
+            read(phase, first, count, block_rows.first + k, line);
             const double c = std::cos(window_.turn * k), s = std::sin(window_.turn * k);
             for (int i = 0; i < count; ++i) plain[i] += line[i];
             if (window_.bell)
@@ -74,7 +74,7 @@ public:
         }
         const LineTurn turn{std::cos(window_.turn), std::sin(window_.turn), std::cos(window_.turn * reach),
                             std::sin(window_.turn * reach)};
-        for (int y = 0; y < height_; ++y) {
+        for (int y = block_rows.first; y < block_rows.end(); ++y) {
             emit(phase, first, count, y, plain, turned, out);
             // Move the window one row on: the oldest row leaves, all turn by one step, the next row enters.
             read(phase, first, count, y - reach, line);
@@ -127,27 +127,61 @@ private:
     const Window& window_;
 };
 
-/// For lines that are at least as steep as they are wide.
-Plane steep_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
+/// Blocks begin with a whole window; they are long enough for that to cost little.
+int block_length(const Window& window) { return std::max(256, 2 * (2 * window.reach + 1)); }
+
+/// Exactly upright lines of columns [first, first + count): no line lies between columns.
+void upright_block(const Plane& plane, const Window& window, int first, int count, Rows rows, Plane& out) {
+    double plain[block] = {}, turned[block] = {}, side[block] = {};
+    const UprightSums sums{plain, turned, side};
+    auto row = [&](int y) { return plane.row(wrap(y, plane.height())) + first; };
+    const int reach = window.reach;
+    for (int k = -reach; k <= reach; ++k)
+        upright_add(row(rows.first + k), std::cos(window.turn * k), std::sin(window.turn * k), window.bell, count, sums);
+    const LineTurn turn{std::cos(window.turn), std::sin(window.turn), std::cos(window.turn * reach),
+                        std::sin(window.turn * reach)};
+    for (int y = rows.first; y < rows.end(); ++y)
+        upright_step(row(y - reach), row(y + reach + 1), window.bell ? nullptr : row(y - reach - 1),
+                     window.bell ? nullptr : row(y + reach + 1), window.norm * (window.bell ? 0.5 : 1.0),
+                     window.bell ? 0.5 : window.end, window.bell ? &turn : nullptr, count, sums, out.row(y) + first);
+}
+
+/// `dy` >= `dx` in size. The source plane is sheared so that lines stand upright, by whole tiles at the edges.
+Plane steep_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows wanted, const Job& job) {
     const Window window(std::abs(dy) / 2, falloff);
     const double slope = dy == 0 ? 0 : dx / dy;
+    const int length = block_length(window), skipped = wanted.first / length,
+              blocks = (wanted.end() + length - 1) / length - skipped, columns = (plane.width() + block - 1) / block;
+    Plane out(plane.size(), wanted);
+    auto for_blocks = [&](auto&& body) {
+        for_ranges(job, blocks * columns, 1, [&](int from, int to) {
+            for (int k = from; k < to; ++k) {
+                const int top = (k / columns + skipped) * length, left = k % columns * block;
+                body(left, std::min(block, plane.width() - left), Rows{top, std::min(length, wanted.end() - top)});
+            }
+        });
+    };
+    if (slope == 0) {
+        for_blocks([&](int left, int count, Rows rows) { upright_block(plane, window, left, count, rows, out); });
+        return out;
+    }
+    std::fill_n(out.data(), out.count(), 0.0f);
     const Plane wide = padded(plane, job);
     const Sheared lines(plane, wide, slope, window);
-    Plane out(plane.size(), 0.0f);
     // One phase after the other: two phases may add to the same pixel, two blocks of one phase never do.
-    for (int phase = 0; phase < (slope == 0 ? 1 : phases); ++phase)
-        for_ranges(job, plane.width(), block, [&](int first, int last) { lines.add(phase, first, last - first, out); });
+    for (int phase = 0; phase < phases; ++phase)
+        for_blocks([&](int left, int count, Rows rows) { lines.add(phase, left, count, rows, out); });
     return out;
 }
 
 /// Sample by sample. For short lines this is fast enough, and it spares what reading between lines softens.
-Plane short_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
+Plane short_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows wanted, const Job& job) {
     const bool steep = std::abs(dy) >= std::abs(dx);
     const auto weights = line_weights((steep ? std::abs(dy) : std::abs(dx)) / 2, falloff);
     const double slope = steep ? (dy == 0 ? 0 : dx / dy) : dy / dx;
     const int reach = static_cast<int>(weights.size()) - 1;
-    Plane out(plane.size(), 0.0f);
-    for_rows(job, plane.height(), [&](int first, int last) {
+    Plane out(plane.size(), wanted, 0.0f);
+    for_rows(job, out, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int k = -reach; k <= reach; ++k) {
                 const double side = k * slope, whole = std::floor(side);
@@ -179,14 +213,35 @@ std::vector<double> line_weights(double half_steps, Falloff falloff) {
     return weights;
 }
 
-Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
-    // A hair's breadth off the axis is the axis; it keeps exact directions exact and fast.
+namespace {
+
+/// A hair's breadth off the axis is the axis; it keeps exact directions exact and fast. The longest of the two comes back.
+double upon_axes(double& dx, double& dy) {
     const double longest = std::max(std::abs(dx), std::abs(dy));
     if (std::abs(dx) < 1e-9 * longest) dx = 0;
     if (std::abs(dy) < 1e-9 * longest) dy = 0;
-    if (longest <= short_line) return short_average(plane, dx, dy, falloff, job);
-    if (std::abs(dy) >= std::abs(dx)) return steep_average(plane, dx, dy, falloff, job);
-    return transposed(steep_average(transposed(plane, job), dy, dx, falloff, job), job);
+    return longest;
+}
+
+}  // namespace
+
+Footprint line_footprint(double dx, double dy, Falloff falloff, Size size) {
+    const double longest = upon_axes(dx, dy);
+    const int reach_x = static_cast<int>(std::ceil(std::abs(dx) / 2)) + 1,
+              reach_y = static_cast<int>(std::ceil(std::abs(dy) / 2)) + 1;
+    if (longest <= short_line) return Footprint::near(reach_x, reach_y);
+    if (std::abs(dy) < std::abs(dx)) return dy == 0 ? Footprint::rows() : Footprint::whole();
+    const Footprint steep = Footprint::near(reach_x + 1, reach_y, block_length(Window(std::abs(dy) / 2, falloff)));
+    return steep.block < size.height ? steep : Footprint::whole();
+}
+
+Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows rows, const Job& job) {
+    const double longest = upon_axes(dx, dy);
+    if (longest <= short_line) return short_average(plane, dx, dy, falloff, rows, job);
+    if (std::abs(dy) >= std::abs(dx)) return steep_average(plane, dx, dy, falloff, rows, job);
+    // Lines that lie across stand upright in the transposed picture; a band of rows is one by itself, as they keep to their rows.
+    const Plane turned = transposed(plane, job);
+    return transposed(steep_average(turned, dy, dx, falloff, {0, turned.height()}, job), plane.size(), rows, job);
 }
 
 }  // namespace loom

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/job.h"
+#include "core/image/footprint.h"
 #include "core/image/plane.h"
 
 namespace loom {
@@ -20,6 +21,11 @@ std::vector<double> line_weights(double half_steps, Falloff falloff);
 /// Average along the line of `dx`, `dy` pixels (its whole length) centred on each pixel. The line is sampled once
 /// for each pixel of its longer side, linearly between the two pixels it passes. Lines longer than 16 pixels are
 /// summed on a grid of lines a quarter pixel apart, which softens noise of one pixel by at most 3/255 across the line.
-Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job);
+/// `rows` are those wanted, in blocks of line_footprint.
+Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows rows, const Job& job);
+inline Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, const Job& job) {
+    return line_average(plane, dx, dy, falloff, {0, plane.height()}, job);
+}
+Footprint line_footprint(double dx, double dy, Falloff falloff, Size size);
 
 }  // namespace loom

@@ -37,6 +37,38 @@ void AddSums(float* HWY_RESTRICT row, double factor, const double* HWY_RESTRICT 
     for (int i = 0; i < count; ++i) row[i] += static_cast<float>(factor * (sums[i] + share * (more[i] + others[i])));
 }
 
+void UprightAdd(const float* HWY_RESTRICT row, double cosine, double sine, bool bell, int count, const UprightSums& sums) {
+    double *HWY_RESTRICT plain = sums.plain, *HWY_RESTRICT turned = sums.turned, *HWY_RESTRICT side = sums.side;
+    for (int i = 0; i < count; ++i) plain[i] += static_cast<double>(row[i]);
+    if (bell)
+        for (int i = 0; i < count; ++i)
+            turned[i] += cosine * static_cast<double>(row[i]), side[i] += sine * static_cast<double>(row[i]);
+}
+
+void UprightBell(const float* HWY_RESTRICT leaving, const float* HWY_RESTRICT entering, double factor, double share,
+                 const LineTurn& turn, int count, const UprightSums& sums, float* HWY_RESTRICT out) {
+    double *HWY_RESTRICT plain = sums.plain, *HWY_RESTRICT turned = sums.turned, *HWY_RESTRICT side = sums.side;
+    const LineTurn by = turn;
+    for (int i = 0; i < count; ++i) {
+        const double goes = static_cast<double>(leaving[i]), comes = static_cast<double>(entering[i]);
+        out[i] = static_cast<float>(factor * (plain[i] + share * (turned[i] + turned[i])));
+        plain[i] += comes - goes;
+        const double c = turned[i] - by.end_cosine * goes, s = side[i] + by.end_sine * goes;
+        turned[i] = by.cosine * c + by.sine * s + by.end_cosine * comes;
+        side[i] = by.cosine * s - by.sine * c + by.end_sine * comes;
+    }
+}
+
+void UprightEven(const float* HWY_RESTRICT leaving, const float* HWY_RESTRICT entering, const float* HWY_RESTRICT before,
+                 const float* HWY_RESTRICT after, double factor, double share, int count, double* HWY_RESTRICT plain,
+                 float* HWY_RESTRICT out) {
+    for (int i = 0; i < count; ++i) {
+        out[i] =
+            static_cast<float>(factor * (plain[i] + share * (static_cast<double>(before[i]) + static_cast<double>(after[i]))));
+        plain[i] += static_cast<double>(entering[i]) - static_cast<double>(leaving[i]);
+    }
+}
+
 }  // namespace HWY_NAMESPACE
 }  // namespace loom
 HWY_AFTER_NAMESPACE();
@@ -47,6 +79,19 @@ HWY_EXPORT(Read);
 HWY_EXPORT(Move);
 HWY_EXPORT(Turn);
 HWY_EXPORT(AddSums);
+HWY_EXPORT(UprightAdd);
+HWY_EXPORT(UprightBell);
+HWY_EXPORT(UprightEven);
+void upright_add(const float* row, double cosine, double sine, bool bell, int count, const UprightSums& sums) {
+    HWY_DYNAMIC_DISPATCH(UprightAdd)(row, cosine, sine, bell, count, sums);
+}
+void upright_step(const float* leaving, const float* entering, const float* before, const float* after, double factor,
+                  double share, const LineTurn* bell, int count, const UprightSums& sums, float* out) {
+    if (bell)
+        HWY_DYNAMIC_DISPATCH(UprightBell)(leaving, entering, factor, share, *bell, count, sums, out);
+    else
+        HWY_DYNAMIC_DISPATCH(UprightEven)(leaving, entering, before, after, factor, share, count, sums.plain, out);
+}
 void line_read(const float* row, double t, int count, double* line) { HWY_DYNAMIC_DISPATCH(Read)(row, t, count, line); }
 void line_move(double* sums, const double* entering, const double* leaving, int count) {
     HWY_DYNAMIC_DISPATCH(Move)(sums, entering, leaving, count);

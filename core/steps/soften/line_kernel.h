@@ -19,4 +19,17 @@ void line_turn(double* along, double* side, const double* entering, const double
 /// row[i] += factor * (sums[i] + share * (more[i] + others[i])).
 void line_add(float* row, double factor, const double* sums, double share, const double* more, const double* others, int count);
 
+/// The sums of upright lines: one for each column, plain and turned by the bell's angle.
+struct UprightSums {
+    double *plain, *turned, *side;
+};
+
+/// Adds a row to the sums of a window that begins, with the cosine and the sine of its angle.
+void upright_add(const float* row, double cosine, double sine, bool bell, int count, const UprightSums& sums);
+
+/// Writes the mean of the window to `out` and moves it on by one row. `factor` and `share` are as in line_add; `before` and
+/// `after` are the rows that count by that share, null for a bell.
+void upright_step(const float* leaving, const float* entering, const float* before, const float* after, double factor,
+                  double share, const LineTurn* bell, int count, const UprightSums& sums, float* out);
+
 }  // namespace loom

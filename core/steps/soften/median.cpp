@@ -21,7 +21,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double rank = std::clamp(s.rank / 100, 0.0, 1.0);
     const int rx = static_cast<int>(std::lround(s.radius * context.scale_x())),
               ry = static_cast<int>(std::lround(s.radius * context.scale_y()));
-    return each_plane(*context.input, [&](const Plane& plane) { return ranked(plane, rx, ry, rank, *context.job); });
+    return each_plane(context,
+                      [&](const Plane& plane) { return ranked(plane, rx, ry, rank, context.wanted_rows(), *context.job); });
 }
 
 }  // namespace
@@ -37,7 +38,10 @@ StepDescription describe_median() {
                 "How far round about tones are looked at.")
         .number("rank", "Rank", &Settings::rank, {0, 100, Unit::percent},
                 "0 % takes the darkest, 50 % the middle, 100 % the lightest tone.")
-        .reach([](const Settings& s) { return s.radius; })
+        .footprint([](const Settings& s, const Scales& at) {
+            return ranked_footprint(static_cast<int>(std::lround(s.radius * at.x())),
+                                    static_cast<int>(std::lround(s.radius * at.y())), at.size);
+        })
         .run(run);
 }
 

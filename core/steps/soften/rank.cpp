@@ -42,15 +42,15 @@ std::vector<Comparator> network_for(int count, int lower, int upper) {
     return needed;
 }
 
-Plane ranked_directly(const Plane& plane, int rx, int ry, double rank, const Job& job) {
+Plane ranked_directly(const Plane& plane, int rx, int ry, double rank, Rows wanted, const Job& job) {
     const int rows_near = 2 * ry + 1, columns = 2 * rx + 1, count = rows_near * columns;
     const double at = std::clamp(rank * count - 0.5, 0.0, count - 1.0);
     const int lower = static_cast<int>(at), upper = std::min(lower + 1, count - 1);
     const std::vector<Comparator> comparators = network_for(count, lower, upper);
     const RankNetwork network{comparators.data(), static_cast<int>(comparators.size()), lower, upper,
                               static_cast<float>(at - lower)};
-    Plane out(plane.size());
-    for_rows(job, plane.height(), [&](int first, int last) {
+    Plane out(plane.size(), wanted);
+    for_rows(job, out, [&](int first, int last) {
         std::vector<std::vector<float>> near(static_cast<std::size_t>(rows_near));
         for (int j = -ry; j < ry; ++j) pad(plane, first + j, rx, near[static_cast<std::size_t>(wrap(first + j, rows_near))]);
         std::vector<const float*> rows(near.size());
@@ -119,12 +119,24 @@ private:
 
 }  // namespace
 
-Plane ranked(const Plane& plane, int rx, int ry, double rank, const Job& job) {
+namespace {
+
+/// Up to here comparing every neighbour costs less than counting.
+constexpr int few = 4;
+
+void within(Size size, int& rx, int& ry) { rx = std::min(rx, (size.width - 1) / 2), ry = std::min(ry, (size.height - 1) / 2); }
+
+}  // namespace
+
+Footprint ranked_footprint(int rx, int ry, Size size) {
+    within(size, rx, ry);
+    return rx <= few && ry <= few ? Footprint::near(rx, ry) : Footprint::whole();
+}
+
+Plane ranked(const Plane& plane, int rx, int ry, double rank, Rows rows, const Job& job) {
     const Size size = plane.size();
-    rx = std::min(rx, (size.width - 1) / 2), ry = std::min(ry, (size.height - 1) / 2);
-    // Up to here comparing every neighbour costs less than counting.
-    constexpr int few = 4;
-    if (rx <= few && ry <= few) return ranked_directly(plane, rx, ry, rank, job);
+    within(size, rx, ry);
+    if (rx <= few && ry <= few) return ranked_directly(plane, rx, ry, rank, rows, job);
     const Bins bins(plane);
     if (bins.step <= 0) return plane.clone();
     Plane out(size);

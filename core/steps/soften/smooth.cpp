@@ -52,7 +52,7 @@ Plane smoothed(const Plane& plane, double rx, double ry, float edge, const Job& 
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    return each_plane(*context.input, [&](const Plane& plane) {
+    return each_plane(context, [&](const Plane& plane) {
         return smoothed(plane, s.radius * context.scale_x(), s.radius * context.scale_y(), static_cast<float>(s.edge),
                         *context.job);
     });
@@ -70,7 +70,7 @@ StepDescription describe_smooth() {
         .number("radius", "Radius", &Settings::radius, {0.5, 1024, Unit::px, 100, Scale::root}, "How far it smooths.")
         .number("edge", "Edge tone", &Settings::edge, {0, 1, Unit::tone, 0, Scale::root},
                 "Changes well above this tone are kept.")
-        .reach([](const Settings& s) { return 2 * s.radius; })
+        .needs_whole()
         .run(run);
 }
 

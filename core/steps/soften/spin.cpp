@@ -36,7 +36,7 @@ void ring_mean(const float* ring, int count, double reach, Falloff falloff, floa
 
 Bundle run(const Settings& s, const StepContext& context) {
     const PolarLines lines(context, s.centre_x, s.centre_y);
-    return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
+    return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rings(planes, *context.job, [&](const float* ring, int count, float* out) {
             ring_mean(ring, count, count * s.sweep / 360, s.falloff, out);
         });
@@ -60,6 +60,7 @@ StepDescription describe_spin() {
         .point("Centre", "centre-x", "centre-y")
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "How the arc counts: evenly, or most in its middle.")
+        .needs_whole()
         .run(run);
 }
 

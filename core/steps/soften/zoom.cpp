@@ -59,7 +59,7 @@ void ray_mean(const float* ray, int count, const std::vector<Span>& spans, float
 Bundle run(const Settings& s, const StepContext& context) {
     const PolarLines lines(context, s.centre_x, s.centre_y);
     const std::vector<Span> spans = spans_of(lines.reach(), s.reach / 100);
-    return all_planes(*context.input, [&](const std::vector<const Plane*>& planes) {
+    return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rays(planes, *context.job,
                              [&](const float* ray, int count, float* out) { ray_mean(ray, count, spans, out); });
     });
@@ -81,6 +81,7 @@ StepDescription describe_zoom() {
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the centre across the tile.")
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
         .point("Centre", "centre-x", "centre-y")
+        .needs_whole()
         .run(run);
 }
 

@@ -45,6 +45,7 @@ StepDescription describe_inlay() {
         .shape([](const Settings& s, Shape in) {
             return s.strand.empty() ? in : Shape{3, in.coverage};
         })
+        .pixelwise()
         .run(run);
 }
 

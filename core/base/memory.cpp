@@ -1,0 +1,170 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/base/memory.h"
+
+#include <sys/mman.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <new>
+
+namespace loom {
+
+namespace {
+
+/// Less than this comes from the allocator, which keeps small pieces itself.
+constexpr std::size_t small = std::size_t{64} << 10;
+/// More than this goes back at once: it would keep too much for one plane, whose work takes longer than its pages do.
+constexpr std::size_t large = std::size_t{256} << 20;
+constexpr std::size_t page = std::size_t{2} << 20;
+constexpr std::align_val_t alignment{64};
+
+/// Rows lie pages apart, so that filters walk over many pages at once: large pages spare looking them up one by one. Below
+/// their size a quarter of the power of two, so that planes that differ by a few rows can take each other's place.
+std::size_t rounded(std::size_t bytes) {
+    if (bytes < small) return bytes;
+    std::size_t step = std::size_t{4} << 10;
+    while (step * 8 < bytes) step *= 2;
+    step = std::min(step, page);
+    return (bytes + step - 1) / step * step;
+}
+
+/// A thread that frees a cached plane while it makes one must not ask the caches again.
+thread_local bool asking_caches = false;
+
+}  // namespace
+
+Memory& Memory::process() {
+    // Never destroyed: planes that static objects hold may outlive everything else.
+    static auto* memory = new Memory;
+    return *memory;
+}
+
+std::size_t Memory::usual_limit() {
+    const auto pages = static_cast<std::size_t>(std::max(0L, ::sysconf(_SC_PHYS_PAGES)));
+    return pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)) / 10 * 7;
+}
+
+Memory::~Memory() { release(); }
+
+void* Memory::kept(std::size_t bytes) {
+    const auto found = free_.find(bytes);
+    if (found == free_.end()) return nullptr;
+    void* data = found->second;
+    free_.erase(found);
+    counts_.kept -= bytes;
+    return data;
+}
+
+void* Memory::fresh(std::size_t bytes) {
+    const std::size_t room = bytes >= page ? bytes + page : bytes;
+    void* data = ::mmap(nullptr, room, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+    if (data == MAP_FAILED) return nullptr;
+    if (bytes < page) return data;
+    // From the first large page on; what lies before and behind goes back.
+    const auto begin = reinterpret_cast<std::uintptr_t>(data), first = (begin + page - 1) / page * page;
+    if (first > begin) ::munmap(data, first - begin);
+    if (const std::size_t behind = begin + room - (first + bytes)) ::munmap(reinterpret_cast<void*>(first + bytes), behind);
+    ::madvise(reinterpret_cast<void*>(first), bytes, MADV_HUGEPAGE);
+    return reinterpret_cast<void*>(first);
+}
+
+void Memory::drop_kept(std::size_t down_to) {
+    while (counts_.kept > down_to && !free_.empty()) {
+        const auto last = std::prev(free_.end());
+        ::munmap(last->second, last->first);
+        counts_.kept -= last->first;
+        free_.erase(last);
+    }
+}
+
+void* Memory::take(std::size_t bytes) {
+    if (bytes < small) return ::operator new(bytes, alignment);
+    bytes = rounded(bytes);
+    std::unique_lock lock(mutex_);
+    const std::size_t limit = limit_ ? limit_ : usual_limit();
+    void* data = kept(bytes);
+    if (!data) {
+        const auto over = [&](std::size_t most) { return counts_.used + counts_.kept + bytes > most; };
+        if (over(limit)) drop_kept(limit > counts_.used + bytes ? limit - counts_.used - bytes : 0);
+        if (over(limit) && !asking_caches) {
+            const std::size_t wanted = counts_.used + counts_.kept + bytes - limit;
+            lock.unlock();
+            {
+                asking_caches = true;
+                const std::lock_guard caches(caches_mutex_);
+                for (const auto& [number, yield] : caches_) yield(wanted);
+                asking_caches = false;
+            }
+            lock.lock();
+            data = kept(bytes);
+            if (!data) drop_kept(limit > counts_.used + bytes ? limit - counts_.used - bytes : 0);
+        }
+        if (!data && over(limit + static_cast<std::size_t>(leeway * static_cast<double>(limit)))) throw std::bad_alloc();
+    }
+    if (!data) {
+        data = fresh(bytes);
+        if (!data) drop_kept(0), data = fresh(bytes);
+        if (!data) throw std::bad_alloc();
+        counts_.fresh += bytes;
+    }
+    counts_.used += bytes;
+    counts_.most = std::max(counts_.most, counts_.used);
+    return data;
+}
+
+void Memory::give_back(void* data, std::size_t bytes) noexcept {
+    if (!data) return;
+    if (bytes < small) return ::operator delete(data, alignment);
+    bytes = rounded(bytes);
+    const std::lock_guard lock(mutex_);
+    counts_.used -= bytes;
+    try {
+        if (bytes < large && counts_.kept + bytes <= most_kept_) {
+            free_.emplace(bytes, data);
+            counts_.kept += bytes;
+            return;
+        }
+    } catch (const std::bad_alloc&) {
+        // No room for a note of it: the system gets it back.
+    }
+    ::munmap(data, bytes);
+}
+
+void Memory::set_limit(std::size_t bytes) {
+    const std::lock_guard lock(mutex_);
+    limit_ = bytes;
+}
+
+std::size_t Memory::limit() const {
+    const std::lock_guard lock(mutex_);
+    return limit_ ? limit_ : usual_limit();
+}
+
+Memory::Counts Memory::counts() const {
+    const std::lock_guard lock(mutex_);
+    return counts_;
+}
+
+void Memory::count_anew() {
+    const std::lock_guard lock(mutex_);
+    counts_.most = counts_.used;
+}
+
+void Memory::release() {
+    const std::lock_guard lock(mutex_);
+    drop_kept(0);
+}
+
+int Memory::add_cache(std::function<void(std::size_t)> yield) {
+    const std::lock_guard lock(caches_mutex_);
+    caches_[++numbers_] = std::move(yield);
+    return numbers_;
+}
+
+void Memory::remove_cache(int number) {
+    const std::lock_guard lock(caches_mutex_);
+    caches_.erase(number);
+}
+
+}  // namespace loom

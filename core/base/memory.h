@@ -1,0 +1,71 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The memory of planes, one account for the process: counted where planes are made and handed back, bounded, and recycled.
+// What is handed back is kept for the next plane of that size, so that it is neither given to the system nor zeroed again; it
+// is the first to go when room is short, caches are the second.
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <functional>
+#include <map>
+#include <mutex>
+#include <vector>
+
+namespace loom {
+
+class Memory {
+public:
+    /// The account of this process.
+    static Memory& process();
+
+    /// Seven tenths of the machine's memory.
+    static std::size_t usual_limit();
+
+    Memory() = default;
+    ~Memory();
+    Memory(const Memory&) = delete;
+    Memory& operator=(const Memory&) = delete;
+
+    /// At least `bytes`, aligned to 64, contents as they are. Throws std::bad_alloc where there is no room: beyond the limit and
+    /// `leeway` over it, as what is told beforehand is told to so much.
+    void* take(std::size_t bytes);
+    void give_back(void* data, std::size_t bytes) noexcept;
+
+    /// Bytes that planes and what is kept for them may come to; 0: usual_limit().
+    void set_limit(std::size_t bytes);
+    std::size_t limit() const;
+    static constexpr double leeway = 0.15;
+
+    struct Counts {
+        std::size_t used = 0;   ///< bytes of planes that exist
+        std::size_t most = 0;   ///< the greatest `used` since count_anew()
+        std::size_t kept = 0;   ///< bytes kept for planes to come
+        std::size_t fresh = 0;  ///< bytes ever taken from the system
+    };
+    Counts counts() const;
+    void count_anew();
+    /// Gives what is kept back to the system.
+    void release();
+
+    /// `yield(bytes)` frees about so many bytes of planes and may be called from any thread that makes a plane, though never from
+    /// within itself. Keep the number to take it away again.
+    int add_cache(std::function<void(std::size_t)> yield);
+    void remove_cache(int number);
+
+private:
+    void* fresh(std::size_t bytes);
+    void* kept(std::size_t bytes);
+    void drop_kept(std::size_t down_to);
+
+    mutable std::mutex mutex_;
+    std::size_t limit_ = 0, most_kept_ = std::size_t{1} << 30;
+    Counts counts_;
+    std::multimap<std::size_t, void*> free_;  // by size
+    std::mutex caches_mutex_;
+    std::map<int, std::function<void(std::size_t)>> caches_;
+    int numbers_ = 0;
+};
+
+}  // namespace loom

@@ -1,0 +1,210 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/render/executor.h"
+
+#include <tbb/task_arena.h>
+#include <tbb/task_group.h>
+
+#include <algorithm>
+#include <chrono>
+#include <mutex>
+#include <set>
+
+namespace loom {
+
+Progress::Progress(const Plan& plan, const std::vector<bool>& to_run, const Job& job)
+    : plan_(plan), job_(job), spent_(plan.nodes.size(), 0), ran_(plan.nodes.size(), false) {
+    for (std::size_t k = 0; k < plan.nodes.size(); ++k)
+        if (to_run[k]) total_ += plan.nodes[k].cost;
+}
+
+void Progress::add(int node, double milliseconds, double share) {
+    double done = 1;
+    {
+        const std::lock_guard lock(mutex_);
+        const auto k = static_cast<std::size_t>(node);
+        spent_[k] += milliseconds, ran_[k] = true;
+        done_ += share * plan_.nodes[k].cost;
+        if (total_ > 0) done = std::min(1.0, done_ / total_);
+    }
+    job_.report(done);
+}
+
+std::vector<NodeTiming> Progress::timings(const std::vector<bool>& needed) const {
+    std::vector<NodeTiming> all;
+    for (std::size_t k = 0; k < plan_.nodes.size(); ++k)
+        if (needed[k]) all.push_back({plan_.nodes[k].label, spent_[k], !ran_[k]});
+    return all;
+}
+
+std::vector<bool> needed(const Plan& plan, const std::vector<BundleRef>& have) {
+    std::vector<bool> need(plan.nodes.size(), false);
+    for (const auto& [wanted, node] : plan.outputs) need[static_cast<std::size_t>(node)] = true;
+    for (std::size_t k = plan.nodes.size(); k-- > 0;)
+        if (need[k] && !have[k])
+            for (int input : plan.nodes[k].inputs) need[static_cast<std::size_t>(input)] = true;
+    return need;
+}
+
+namespace {
+
+/// Nodes whose inputs are there wait in one queue, in the plan's order; each starts when there is memory for it, or when nothing
+/// else runs.
+class ReadyQueue {
+public:
+    ReadyQueue(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, Cache* cache, Progress& progress,
+               const Job& job)
+        : plan_(plan),
+          have_(have),
+          room_(bytes),
+          cache_(cache),
+          progress_(progress),
+          job_(job),
+          need_(needed(plan, have)),
+          waits_(plan.nodes.size(), 0),
+          readers_(plan.nodes.size(), 0),
+          followers_(plan.nodes.size()) {
+        for (const auto& [wanted, node] : plan.outputs) ++readers_[at(node)];
+        for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
+            if (!need_[k] || have_[k]) continue;
+            // Planes of a node that several inputs name are read once.
+            for (int input : std::set<int>(plan.nodes[k].inputs.begin(), plan.nodes[k].inputs.end())) {
+                ++readers_[at(input)];
+                if (!have_[at(input)]) ++waits_[k], followers_[at(input)].push_back(static_cast<int>(k));
+            }
+            if (waits_[k] == 0) ready_.insert(static_cast<int>(k));
+        }
+        for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
+            if (have_[k] && readers_[k] == 0) have_[k].reset();
+            if (have_[k]) alive_ += plan.nodes[k].bytes();
+        }
+    }
+
+    void run() {
+        {
+            const std::lock_guard lock(mutex_);
+            start_ready();
+        }
+        group_.wait();
+        if (failure_) std::rethrow_exception(failure_);
+    }
+
+private:
+    static std::size_t at(int node) { return static_cast<std::size_t>(node); }
+
+    std::size_t working_bytes(const Node& node) const {
+        return node.bytes() +
+               static_cast<std::size_t>(node.scratch_planes * static_cast<double>(node.size.pixels() * sizeof(float)));
+    }
+
+    /// With the lock held.
+    void start_ready() {
+        for (auto next = ready_.begin(); next != ready_.end() && !failure_;) {
+            const int node = *next;
+            const std::size_t bytes = working_bytes(plan_.nodes[at(node)]);
+            // In the plan's order one after the other, it fits; what comes later starts where there is room besides.
+            if (running_ > 0 && alive_ + bytes > room_) {
+                ++next;
+                continue;
+            }
+            next = ready_.erase(next);
+            ++running_, alive_ += bytes;
+            group_.run([this, node] { work(node); });
+        }
+    }
+
+    void work(int node) {
+        const Node& what = plan_.nodes[at(node)];
+        BundleRef result;
+        std::exception_ptr failure;
+        const auto start = std::chrono::steady_clock::now();
+        try {
+            job_.check();
+            NodeInputs inputs;
+            for (int input : what.inputs) inputs.push_back(have_[at(input)].get());
+            const std::size_t warned = job_.warning_count();
+            // Within a node only its own ranges are worked on: others would wait for this one and need memory besides.
+            tbb::this_task_arena::isolate([&] {
+                result = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, job_}));
+            });
+            // What could not be done has to be said again next time.
+            if (cache_ && job_.warning_count() == warned) cache_->keep(what.key, result);
+        } catch (...) {
+            failure = std::current_exception();
+        }
+        const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
+        if (!failure) progress_.add(node, spent.count());
+        std::vector<BundleRef> gone;
+        const std::lock_guard lock(mutex_);
+        --running_;
+        alive_ -= working_bytes(what);
+        if (failure) {
+            if (!failure_) failure_ = failure;
+            return;
+        }
+        have_[at(node)] = std::move(result);
+        alive_ += what.bytes();
+        for (int input : std::set<int>(what.inputs.begin(), what.inputs.end()))
+            if (--readers_[at(input)] == 0) {
+                alive_ -= plan_.nodes[at(input)].bytes();
+                gone.push_back(std::move(have_[at(input)]));
+                have_[at(input)] = nullptr;
+            }
+        for (int follower : followers_[at(node)])
+            if (--waits_[at(follower)] == 0) ready_.insert(follower);
+        start_ready();
+    }
+
+    const Plan& plan_;
+    std::vector<BundleRef>& have_;
+    const std::size_t room_;
+    Cache* cache_;
+    Progress& progress_;
+    const Job& job_;
+    std::vector<bool> need_;
+    std::vector<int> waits_, readers_;
+    std::vector<std::vector<int>> followers_;
+    std::mutex mutex_;
+    std::set<int> ready_;
+    int running_ = 0;
+    std::size_t alive_ = 0;
+    std::exception_ptr failure_;
+    tbb::task_group group_;
+};
+
+}  // namespace
+
+void run_whole(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, Cache* cache, Progress& progress,
+               const Job& job) {
+    ReadyQueue(plan, have, bytes, cache, progress, job).run();
+}
+
+std::size_t Node::row_bytes() const {
+    const int planes = std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named_planes;
+    return static_cast<std::size_t>(planes) * static_cast<std::size_t>(size.width) * sizeof(float);
+}
+
+std::vector<std::size_t> Plan::last_uses() const {
+    std::vector<std::size_t> last(nodes.size(), 0);
+    for (std::size_t k = 0; k < nodes.size(); ++k) {
+        last[k] = std::max(last[k], k);
+        for (int input : nodes[k].inputs) last[static_cast<std::size_t>(input)] = k;
+    }
+    for (const auto& [wanted, node] : outputs) last[static_cast<std::size_t>(node)] = nodes.size();
+    return last;
+}
+
+std::size_t Plan::peak_bytes() const {
+    const auto last = last_uses();
+    std::size_t alive = 0, peak = 0;
+    for (std::size_t k = 0; k < nodes.size(); ++k) {
+        alive += nodes[k].bytes();
+        const double scratch = nodes[k].scratch_planes * static_cast<double>(nodes[k].size.pixels() * sizeof(float));
+        peak = std::max(peak, alive + static_cast<std::size_t>(scratch));
+        for (std::size_t j = 0; j <= k; ++j)
+            if (last[j] == k) alive -= nodes[j].bytes();
+    }
+    return peak;
+}
+
+}  // namespace loom
