@@ -10,7 +10,7 @@
 #include "core/base/files.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
-#include "core/maps/maps.h"
+#include "core/files/map_files.h"
 #include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/container.h"
@@ -132,13 +132,11 @@ Outcome run(const Options& o, const Surroundings& around) {
     const auto format = find_picture_format(o.format);
     if (!format) return call_error("--format '" + o.format + "' must be one of png, png16, tiff, exr, jpg, webp");
 
-    std::vector<MaterialMap> maps;
-    std::vector<Wanted> wanted;
+    std::vector<MapFile> files;
     for (const std::string& id : o.maps.empty() ? std::vector<std::string>{"colour"} : o.maps) {
-        const auto map = find_material_map(id);
+        const auto map = find_map(id);
         if (!map) return call_error("--maps '" + id + "' must be of colour, height, normal, roughness, metalness, occlusion");
-        maps.push_back(*map);
-        wanted.push_back(source_of(*map));
+        files.push_back({*map, o.folder + "/" + picture_name(recipe->name, id, *format), *format});
     }
     RenderOptions options;
     options.threads = o.threads, options.pictures = &picture_reader();
@@ -153,50 +151,31 @@ Outcome run(const Options& o, const Surroundings& around) {
     if (error) return file_error("cannot write into", o.folder, error.value());
 
     const std::chrono::duration<double, std::milli> read = std::chrono::steady_clock::now() - start;
-    auto rendering = render(*recipe, *size, wanted, options, around.job);
-    if (!rendering) return rendering.error();
-    for (const std::string& warning : rendering->warnings)
+    const auto written = write_maps(*recipe, *size, files, options, around.job);
+    if (!written) return written.error();
+    const Rendering& rendering = written->rendering;
+    for (const std::string& warning : rendering.warnings)
         std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
-    const std::chrono::duration<double, std::milli> rendered = std::chrono::steady_clock::now() - start - read;
-
-    std::vector<std::string> written;
-    Outcome failed = 0;
-    for (MaterialMap map : maps) {
-        const std::string path = o.folder + "/" + picture_name(recipe->name, material_map_id(map), *format);
-        try {
-            const Bundle picture = material_map(map, *rendering, recipe->tile, around.job);
-            around.job.check();
-            if (auto done = write_picture(path, picture, *format, is_data(map)); !done) failed = done.error();
-            if (failed) written.push_back(path);
-            around.job.check();
-        } catch (const Cancelled&) {
-            failed = Error{Fault::cancelled, "cancelled; nothing was left behind"};
-        }
-        if (!failed) {
-            // All or nothing: what this call wrote so far goes with it.
-            for (const std::string& each : written) std::filesystem::remove(each, error);
-            return failed;
-        }
-    }
-    const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start,
-                                                    writing = whole - rendered - read;
+    const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start;
     if (o.json) {
         nlohmann::ordered_json document = {
-            {"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}, {"files", written}};
-        document["peak-bytes"] = rendering->peak_bytes;
+            {"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}};
+        document["files"] = nlohmann::ordered_json::array();
+        for (const MapFile& each : files) document["files"].push_back(each.path);
+        document["peak-bytes"] = rendering.peak_bytes;
         if (o.timing) {
-            document["read-ms"] = read.count(), document["render-ms"] = rendered.count();
-            document["write-ms"] = writing.count(), document["total-ms"] = whole.count();
+            document["read-ms"] = read.count(), document["render-ms"] = written->render_ms;
+            document["write-ms"] = written->write_ms, document["total-ms"] = whole.count();
             document["nodes"] = nlohmann::ordered_json::array();
-            for (const NodeTiming& t : rendering->timings)
+            for (const NodeTiming& t : rendering.timings)
                 document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
         }
         print_json(document);
     } else if (o.timing) {
-        for (const NodeTiming& t : rendering->timings) std::printf("%8.1f ms  %s\n", t.milliseconds, t.label.c_str());
-        // What the picture module takes to load, for all formats but PNG, is part of writing.
-        std::printf("%8.1f ms  reading the recipe\n%8.1f ms  rendering\n%8.1f ms  maps and files\n%8.1f ms  in all\n",
-                    read.count(), rendered.count(), writing.count(), whole.count());
+        for (const NodeTiming& t : rendering.timings) std::printf("%8.1f ms  %s\n", t.milliseconds, t.label.c_str());
+        // Files are encoded while the next rows are rendered; what is left then is told by itself.
+        std::printf("%8.1f ms  reading the recipe\n%8.1f ms  rendering\n%8.1f ms  files\n%8.1f ms  in all\n", read.count(),
+                    written->render_ms, written->write_ms, whole.count());
     }
     return 0;
 }

@@ -193,7 +193,8 @@ void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
     summary_->setText(tr("Where this strand shows, and what it feeds besides colour; its join stands at its foot."));
     add_join_gate(strand);
-    for (Map map : all_maps) add_route(map);
+    for (const MapInfo& info : map_table)
+        if (info.routed) add_route(info.map);
 }
 
 void TuningDesk::build_recipe() {

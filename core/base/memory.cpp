@@ -47,13 +47,14 @@ std::size_t Memory::usual_limit() {
 
 Memory::~Memory() { release(); }
 
-void* Memory::kept(std::size_t bytes) {
-    const auto found = free_.find(bytes);
-    if (found == free_.end()) return nullptr;
-    void* data = found->second;
+Memory::Piece Memory::kept(std::size_t bytes) {
+    // Bands differ by some rows: what is up to half as large again will do.
+    const auto found = free_.lower_bound(bytes);
+    if (found == free_.end() || found->first > bytes + bytes / 2) return {};
+    const Piece piece{found->second, found->first};
     free_.erase(found);
-    counts_.kept -= bytes;
-    return data;
+    counts_.kept -= piece.bytes;
+    return piece;
 }
 
 void* Memory::fresh(std::size_t bytes) {
@@ -78,15 +79,16 @@ void Memory::drop_kept(std::size_t down_to) {
     }
 }
 
-void* Memory::take(std::size_t bytes) {
-    if (bytes < small) return ::operator new(bytes, alignment);
+Memory::Piece Memory::take(std::size_t bytes) {
+    if (bytes < small) return {::operator new(bytes, alignment), bytes};
     bytes = rounded(bytes);
     std::unique_lock lock(mutex_);
     const std::size_t limit = limit_ ? limit_ : usual_limit();
-    void* data = kept(bytes);
-    if (!data) {
+    Piece piece = kept(bytes);
+    if (!piece.data) {
         const auto over = [&](std::size_t most) { return counts_.used + counts_.kept + bytes > most; };
-        if (over(limit)) drop_kept(limit > counts_.used + bytes ? limit - counts_.used - bytes : 0);
+        const auto make_room = [&] { drop_kept(limit > counts_.used + bytes ? limit - counts_.used - bytes : 0); };
+        if (over(limit)) make_room();
         if (over(limit) && !asking_caches) {
             const std::size_t wanted = counts_.used + counts_.kept + bytes - limit;
             lock.unlock();
@@ -97,38 +99,37 @@ void* Memory::take(std::size_t bytes) {
                 asking_caches = false;
             }
             lock.lock();
-            data = kept(bytes);
-            if (!data) drop_kept(limit > counts_.used + bytes ? limit - counts_.used - bytes : 0);
+            piece = kept(bytes);
+            if (!piece.data) make_room();
         }
-        if (!data && over(limit + static_cast<std::size_t>(leeway * static_cast<double>(limit)))) throw std::bad_alloc();
+        if (!piece.data && over(limit + static_cast<std::size_t>(leeway * static_cast<double>(limit)))) throw std::bad_alloc();
     }
-    if (!data) {
-        data = fresh(bytes);
-        if (!data) drop_kept(0), data = fresh(bytes);
-        if (!data) throw std::bad_alloc();
+    if (!piece.data) {
+        piece = {fresh(bytes), bytes};
+        if (!piece.data) drop_kept(0), piece.data = fresh(bytes);
+        if (!piece.data) throw std::bad_alloc();
         counts_.fresh += bytes;
     }
-    counts_.used += bytes;
+    counts_.used += piece.bytes;
     counts_.most = std::max(counts_.most, counts_.used);
-    return data;
+    return piece;
 }
 
-void Memory::give_back(void* data, std::size_t bytes) noexcept {
-    if (!data) return;
-    if (bytes < small) return ::operator delete(data, alignment);
-    bytes = rounded(bytes);
+void Memory::give_back(Piece piece) noexcept {
+    if (!piece.data) return;
+    if (piece.bytes < small) return ::operator delete(piece.data, alignment);
     const std::lock_guard lock(mutex_);
-    counts_.used -= bytes;
+    counts_.used -= piece.bytes;
     try {
-        if (bytes < large && counts_.kept + bytes <= most_kept_) {
-            free_.emplace(bytes, data);
-            counts_.kept += bytes;
+        if (piece.bytes < large && counts_.kept + piece.bytes <= most_kept_) {
+            free_.emplace(piece.bytes, piece.data);
+            counts_.kept += piece.bytes;
             return;
         }
     } catch (const std::bad_alloc&) {
         // No room for a note of it: the system gets it back.
     }
-    ::munmap(data, bytes);
+    ::munmap(piece.data, piece.bytes);
 }
 
 void Memory::set_limit(std::size_t bytes) {

@@ -28,10 +28,14 @@ public:
     Memory(const Memory&) = delete;
     Memory& operator=(const Memory&) = delete;
 
+    struct Piece {
+        void* data = nullptr;
+        std::size_t bytes = 0;
+    };
     /// At least `bytes`, aligned to 64, contents as they are. Throws std::bad_alloc where there is no room: beyond the limit and
     /// `leeway` over it, as what is told beforehand is told to so much.
-    void* take(std::size_t bytes);
-    void give_back(void* data, std::size_t bytes) noexcept;
+    Piece take(std::size_t bytes);
+    void give_back(Piece piece) noexcept;
 
     /// Bytes that planes and what is kept for them may come to; 0: usual_limit().
     void set_limit(std::size_t bytes);
@@ -56,7 +60,7 @@ public:
 
 private:
     void* fresh(std::size_t bytes);
-    void* kept(std::size_t bytes);
+    Piece kept(std::size_t bytes);
     void drop_kept(std::size_t down_to);
 
     mutable std::mutex mutex_;

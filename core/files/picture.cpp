@@ -156,32 +156,94 @@ Result<Bundle> read_picture(const std::string& path) {
     return picture;
 }
 
-Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data) {
-    const Laying how{.linear = format == PictureFormat::exr && !data,
-                     .over_white = format == PictureFormat::jpg,
-                     .always_colour = format == PictureFormat::webp};  // WebP knows no grey
-    const ColourMark mark = data ? ColourMark::data : how.linear ? ColourMark::linear : ColourMark::srgb;
-    if (format == PictureFormat::png || format == PictureFormat::png16) {
+struct PictureWriter::State {
+    std::string path;
+    Size size;
+    PictureFormat format = PictureFormat::png;
+    Laying how;
+    ColourMark mark = ColourMark::srgb;
+    int channels = 0;  ///< 0 until the first band came
+    std::size_t rows = 0;
+    std::vector<float> row;
+    std::optional<FileWriter> file;
+    std::optional<PngWriter> png;
+    RawPicture raw;  ///< of what is no PNG
+
+    bool is_png() const { return format == PictureFormat::png || format == PictureFormat::png16; }
+
+    Result<Done> begin(const Bundle& band) {
+        channels = channels_of(band, how);
+        if (!is_png()) {
+            raw.size = size, raw.channels = channels;
+            raw.pixels.resize(size.pixels() * static_cast<std::size_t>(channels));
+            return Done{};
+        }
+        row.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(channels));
+        png.emplace(PngLayout{size, channels, format == PictureFormat::png ? 8 : 16, mark},
+                    [this](std::string_view bytes) { return file->write(bytes); });
+        return Done{};
+    }
+};
+
+PictureWriter::PictureWriter(std::unique_ptr<State> state) : state_(std::move(state)) {}
+PictureWriter::PictureWriter(PictureWriter&&) noexcept = default;
+PictureWriter& PictureWriter::operator=(PictureWriter&&) noexcept = default;
+PictureWriter::~PictureWriter() = default;
+
+Result<PictureWriter> PictureWriter::open(const std::string& path, Size size, PictureFormat format, bool data) {
+    auto state = std::make_unique<State>();
+    state->path = path, state->size = size, state->format = format;
+    state->how = {.linear = format == PictureFormat::exr && !data,
+                  .over_white = format == PictureFormat::jpg,
+                  .always_colour = format == PictureFormat::webp};  // WebP knows no grey
+    state->mark = data ? ColourMark::data : state->how.linear ? ColourMark::linear : ColourMark::srgb;
+    if (state->is_png()) {
         auto file = FileWriter::open(path);
         if (!file) return file.error();
-        const PngLayout layout{picture.size(), channels_of(picture, how), format == PictureFormat::png ? 8 : 16, mark};
-        auto written = write_png(
-            layout, [&](int y, float* row) { lay_row(picture, how, y, row); },
-            [&](std::string_view bytes) { return file->write(bytes); });
-        return written ? file->finish() : written;
+        state->file.emplace(std::move(*file));
+    } else if (const auto codec = picture_codec(); !codec) {
+        return codec.error();
+    }
+    return PictureWriter(std::move(state));
+}
+
+Result<Done> PictureWriter::add(const Bundle& band) {
+    State& s = *state_;
+    if (s.channels == 0)
+        if (auto begun = s.begin(band); !begun) return begun;
+    const auto length = static_cast<std::size_t>(s.size.width) * static_cast<std::size_t>(s.channels);
+    for (int k = 0; k < band.rows().count; ++k, ++s.rows) {
+        const int y = wrap(band.rows().first + k, band.size().height);
+        if (!s.png) {
+            lay_row(band, s.how, y, s.raw.pixels.data() + s.rows * length);
+            continue;
+        }
+        lay_row(band, s.how, y, s.row.data());
+        if (auto done = s.png->add(s.row.data()); !done) return done;
+    }
+    return Done{};
+}
+
+Result<Done> PictureWriter::finish() {
+    State& s = *state_;
+    if (s.png) {
+        if (auto done = s.png->finish(); !done) return done;
+        return s.file->finish();
     }
     const auto codec = picture_codec();
     if (!codec) return codec.error();
-    RawPicture raw;
-    raw.size = picture.size(), raw.channels = channels_of(picture, how);
-    const auto row = static_cast<std::size_t>(raw.size.width) * static_cast<std::size_t>(raw.channels);
-    raw.pixels.resize(row * static_cast<std::size_t>(raw.size.height));
-    for (int y = 0; y < raw.size.height; ++y) lay_row(picture, how, y, raw.pixels.data() + static_cast<std::size_t>(y) * row);
     // Into memory first: only our own writer knows every way in which a disk can fail.
     std::vector<unsigned char> bytes;
-    if (const CodecFailure failure = (*codec)->write(raw, format, mark, bytes))
-        return Error{Fault::file, "cannot write '" + path + "': " + failure.words};
-    return write_file(path, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+    if (const CodecFailure failure = (*codec)->write(s.raw, s.format, s.mark, bytes))
+        return Error{Fault::file, "cannot write '" + s.path + "': " + failure.words};
+    return write_file(s.path, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+}
+
+Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data) {
+    auto writer = PictureWriter::open(path, picture.size(), format, data);
+    if (!writer) return writer.error();
+    if (auto added = writer->add(picture); !added) return added;
+    return writer->finish();
 }
 
 std::vector<unsigned char> to_bytes(const Bundle& picture, int channels) {
@@ -210,13 +272,16 @@ Result<std::string> encode_preview(const Bundle& picture, int longest) {
     }
     std::string file;
     const Laying how{.always_colour = true};
-    auto written = write_png(
-        {small.size(), channels_of(small, how), 8, ColourMark::srgb}, [&](int y, float* row) { lay_row(small, how, y, row); },
-        [&](std::string_view bytes) -> Result<Done> {
-            file += bytes;
-            return Done{};
-        });
-    if (!written) return written.error();
+    PngWriter png({small.size(), channels_of(small, how), 8, ColourMark::srgb}, [&](std::string_view bytes) -> Result<Done> {
+        file += bytes;
+        return Done{};
+    });
+    std::vector<float> row(static_cast<std::size_t>(small.size().width) * static_cast<std::size_t>(channels_of(small, how)));
+    for (int y = 0; y < small.size().height; ++y) {
+        lay_row(small, how, y, row.data());
+        if (auto done = png.add(row.data()); !done) return done.error();
+    }
+    if (auto done = png.finish(); !done) return done.error();
     return file;
 }
 

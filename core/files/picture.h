@@ -4,6 +4,7 @@
 // Picture files in and out: PNG through libspng, all others through the module with OpenImageIO.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -37,6 +38,25 @@ Result<Size> decode_size(std::string_view file, int greatest);
 /// Writes atomically. Colour is marked sRGB (EXR is written linear); `data` is written as it is and marked so.
 /// JPEG has no coverage: it is laid over white.
 Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data = false);
+
+/// The same in bands: rows come from top to bottom, as many as the size has, and the file takes its place in finish(). PNG goes
+/// to the disk row by row; other kinds are gathered and encoded in finish().
+class PictureWriter {
+public:
+    static Result<PictureWriter> open(const std::string& path, Size size, PictureFormat format, bool data = false);
+    PictureWriter(PictureWriter&&) noexcept;
+    PictureWriter& operator=(PictureWriter&&) noexcept;
+    ~PictureWriter();
+
+    /// All bands have coverage, or none; all are grey, or none.
+    Result<Done> add(const Bundle& band);
+    Result<Done> finish();
+
+private:
+    struct State;
+    explicit PictureWriter(std::unique_ptr<State> state);
+    std::unique_ptr<State> state_;
+};
 
 /// 8-bit pixels, straight alpha, as "rgba" rows for screens; `channels` 3 or 4.
 std::vector<unsigned char> to_bytes(const Bundle& picture, int channels);

@@ -61,20 +61,6 @@ void put_samples(const float* in, std::size_t count, std::vector<unsigned char>&
         to[k] = in[k] > 0 ? static_cast<Sample>(std::min(in[k] * most + 0.5f, most)) : Sample{0};
 }
 
-struct Sink {
-    const std::function<Result<Done>(std::string_view)>& write;
-    std::optional<Error> error;
-};
-
-int to_sink(spng_ctx*, void* user, void* data, std::size_t length) {
-    auto& sink = *static_cast<Sink*>(user);
-    if (auto done = sink.write({static_cast<const char*>(data), length}); !done) {
-        sink.error = done.error();
-        return SPNG_IO_ERROR;
-    }
-    return 0;
-}
-
 }  // namespace
 
 bool is_png(std::string_view start) { return start.starts_with("\x89PNG\r\n\x1a\n"); }
@@ -114,43 +100,79 @@ CodecFailure read_png(std::string_view file, int greatest, RawPicture& out) {
     return {};
 }
 
-Result<Done> write_png(const PngLayout& layout, const std::function<void(int y, float* row)>& fill,
-                       const std::function<Result<Done>(std::string_view)>& write) {
-    auto refused = [](int code) { return Error{Fault::file, std::string("cannot write a PNG: ") + spng_strerror(code)}; };
-    const Context context(spng_ctx_new(SPNG_CTX_ENCODER));
-    if (!context) return refused(SPNG_EMEM);
-    Sink sink{write, {}};
-    spng_set_png_stream(context.get(), to_sink, &sink);
+namespace {
+
+Error refused(int code) { return {Fault::file, std::string("cannot write a PNG: ") + spng_strerror(code)}; }
+
+}  // namespace
+
+struct PngWriter::State {
+    PngLayout layout;
+    Sink sink;
+    std::optional<Error> error;  ///< of the sink
+    Context context;
+    std::vector<unsigned char> row;
+    int code = 0;
+
+    static int to_sink(spng_ctx*, void* user, void* data, std::size_t length) {
+        auto& state = *static_cast<State*>(user);
+        if (auto done = state.sink({static_cast<const char*>(data), length}); !done) {
+            state.error = done.error();
+            return SPNG_IO_ERROR;
+        }
+        return 0;
+    }
+    Result<Done> done() const {
+        if (error) return *error;
+        return code == 0 || code == SPNG_EOI ? Result<Done>(Done{}) : refused(code);
+    }
+};
+
+PngWriter::PngWriter(const PngLayout& layout, Sink sink) : state_(std::make_unique<State>()) {
+    state_->layout = layout, state_->sink = std::move(sink);
+    state_->context = Context(spng_ctx_new(SPNG_CTX_ENCODER));
+    state_->code = state_->context ? begin() : SPNG_EMEM;
+}
+PngWriter::PngWriter(PngWriter&&) noexcept = default;
+PngWriter::~PngWriter() = default;
+
+int PngWriter::begin() {
+    const PngLayout& layout = state_->layout;
+    spng_ctx* context = state_->context.get();
+    spng_set_png_stream(context, State::to_sink, state_.get());
     // Noise hardly shrinks further at higher levels, which take several times as long.
-    spng_set_option(context.get(), SPNG_IMG_COMPRESSION_LEVEL, 2);
+    spng_set_option(context, SPNG_IMG_COMPRESSION_LEVEL, 2);
     constexpr int types[] = {0, grey, grey_alpha, rgb, rgb_alpha};
     spng_ihdr head{};
     head.width = static_cast<std::uint32_t>(layout.size.width), head.height = static_cast<std::uint32_t>(layout.size.height);
     head.bit_depth = static_cast<std::uint8_t>(layout.depth);
     head.color_type = static_cast<std::uint8_t>(types[layout.channels]);
-    if (const int code = spng_set_ihdr(context.get(), &head)) return refused(code);
-    if (layout.mark == ColourMark::srgb) spng_set_srgb(context.get(), 0);
+    if (const int code = spng_set_ihdr(context, &head)) return code;
+    if (layout.mark == ColourMark::srgb) spng_set_srgb(context, 0);
     char name[] = "Keen Loom";
     spng_text software{};
     std::copy_n("Software", 9, software.keyword);
     software.type = SPNG_TEXT, software.text = name, software.length = sizeof name - 1;
-    spng_set_text(context.get(), &software, 1);
+    spng_set_text(context, &software, 1);
+    return spng_encode_image(context, nullptr, 0, SPNG_FMT_PNG, SPNG_ENCODE_PROGRESSIVE | SPNG_ENCODE_FINALIZE);
+}
 
-    const auto count = static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels);
-    std::vector<float> values(count);
-    std::vector<unsigned char> row(count * static_cast<std::size_t>(layout.depth / 8));
-    int code = spng_encode_image(context.get(), nullptr, 0, SPNG_FMT_PNG, SPNG_ENCODE_PROGRESSIVE | SPNG_ENCODE_FINALIZE);
-    for (int y = 0; y < layout.size.height && code == 0; ++y) {
-        fill(y, values.data());
-        if (layout.depth == 16)
-            put_samples<std::uint16_t>(values.data(), count, row);
-        else
-            put_samples<std::uint8_t>(values.data(), count, row);
-        code = spng_encode_row(context.get(), row.data(), row.size());
-    }
-    if (sink.error) return *sink.error;
-    if (code != SPNG_EOI) return refused(code);
-    return Done{};
+Result<Done> PngWriter::add(const float* values) {
+    State& state = *state_;
+    if (state.code != 0) return state.done();
+    const auto count = static_cast<std::size_t>(state.layout.size.width) * static_cast<std::size_t>(state.layout.channels);
+    state.row.resize(count * static_cast<std::size_t>(state.layout.depth / 8));
+    if (state.layout.depth == 16)
+        put_samples<std::uint16_t>(values, count, state.row);
+    else
+        put_samples<std::uint8_t>(values, count, state.row);
+    state.code = spng_encode_row(state.context.get(), state.row.data(), state.row.size());
+    return state.done();
+}
+
+Result<Done> PngWriter::finish() const {
+    if (state_->error || state_->code == SPNG_EOI) return state_->done();
+    return state_->code != 0 ? refused(state_->code) : Error{Fault::file, "cannot write a PNG: rows are missing"};
 }
 
 }  // namespace loom

@@ -6,6 +6,7 @@
 #pragma once
 
 #include <functional>
+#include <memory>
 #include <string_view>
 
 #include "core/files/picture_codec.h"
@@ -27,8 +28,23 @@ struct PngLayout {
     ColourMark mark = ColourMark::srgb;
 };
 
-/// `fill` writes a row of interleaved straight values; the sink's first error ends the writing and is handed on.
-Result<Done> write_png(const PngLayout& layout, const std::function<void(int y, float* row)>& fill,
-                       const std::function<Result<Done>(std::string_view)>& sink);
+/// Takes rows from top to bottom. The sink's first error ends the writing and is handed on.
+class PngWriter {
+public:
+    using Sink = std::function<Result<Done>(std::string_view)>;
+    PngWriter(const PngLayout& layout, Sink sink);
+    PngWriter(PngWriter&&) noexcept;
+    ~PngWriter();
+
+    /// The next row: interleaved straight values.
+    Result<Done> add(const float* values);
+    /// After the last row.
+    Result<Done> finish() const;
+
+private:
+    struct State;
+    int begin();
+    std::unique_ptr<State> state_;
+};
 
 }  // namespace loom

@@ -3,6 +3,7 @@
 #include "core/image/plane.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cstring>
 
 #include "core/base/memory.h"
@@ -12,13 +13,23 @@ namespace loom {
 namespace {
 // Room beyond the last pixel, so that vectors and pairs may be read across a row's end.
 constexpr std::size_t slack = 16;
+
+/// Planes that are read side by side must not all begin at the same place of a page: their rows would push each other out of the
+/// caches, which tell addresses apart by their last 16 bits.
+std::size_t offset_for(std::size_t bytes) {
+    constexpr std::size_t line = 64, places = 256, worth_it = std::size_t{256} << 10;
+    static std::atomic<std::size_t> count{0};
+    return bytes < worth_it ? 0 : count.fetch_add(1, std::memory_order_relaxed) * 37 % places * line;
+}
+
 }  // namespace
 
 Plane::Plane(Size size, Rows rows) : size_(size), rows_(rows) {
-    const std::size_t bytes = (count() + slack) * sizeof(float);
-    data_ = static_cast<float*>(Memory::process().take(bytes));
+    const std::size_t bytes = (count() + slack) * sizeof(float), apart = offset_for(bytes);
+    const Memory::Piece piece = Memory::process().take(bytes + apart);
+    data_ = reinterpret_cast<float*>(static_cast<char*>(piece.data) + apart);
     // Should that throw, it calls the deleter.
-    memory_ = std::shared_ptr<void>(data_, [bytes](void* data) { Memory::process().give_back(data, bytes); });
+    memory_ = std::shared_ptr<void>(piece.data, [piece](void*) { Memory::process().give_back(piece); });
 }
 
 Plane::Plane(Size size, Rows rows, float value) : Plane(size, rows) { std::fill_n(data(), count(), value); }

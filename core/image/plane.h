@@ -102,9 +102,11 @@ template <class Body>
 void for_rows(const Job& job, const Plane& plane, Body&& body) {
     const int first = plane.rows().first, height = plane.height();
     for_rows(job, plane.rows().count, [&](int from, int to) {
-        from += first, to += first;
-        if (from < height) body(from, to < height ? to : height);
-        if (to > height) body(from < height ? 0 : from - height, to - height);
+        for (int begin = first + from, end = first + to; begin < end;) {
+            const int at = begin < height ? begin : begin - height, count = end - begin < height - at ? end - begin : height - at;
+            body(at, at + count);
+            begin += count;
+        }
     });
 }
 

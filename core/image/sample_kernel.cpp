@@ -92,6 +92,7 @@ HWY_INLINE VI Next(VI index, int count) {
 /// A row of the tile as one of those that are there.
 HWY_INLINE VI Held(VI row, const Sheet& sheet) {
     const I i;
+    if (sheet.first == 0) return row;
     const VI held = hn::Sub(row, hn::Set(i, sheet.first));
     return hn::Add(held, hn::IfThenElseZero(hn::Lt(held, hn::Zero(i)), hn::Set(i, sheet.size.height)));
 }

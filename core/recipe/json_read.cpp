@@ -120,8 +120,8 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
         for (const auto& [key, value] : routes->items()) {
             const std::string here = at(at(pointer, "routes"), key);
             const Map* known = nullptr;
-            for (const Map& map : all_maps)
-                if (map_id(map) == key) known = &map;
+            for (const MapInfo& info : map_table)
+                if (info.routed && info.id == key) known = &info.map;
             if (!known) {
                 reader.warn(here, "unknown map, kept as it is");
                 unknown_routes[key] = value;

@@ -7,11 +7,6 @@
 
 namespace loom {
 
-std::string_view map_id(Map map) {
-    constexpr std::string_view ids[] = {"height", "roughness", "metalness"};
-    return ids[static_cast<std::size_t>(map)];
-}
-
 std::string_view chain_id(ChainKind chain) {
     constexpr std::string_view ids[] = {"steps", "mask", "edge"};
     return ids[static_cast<std::size_t>(chain)];

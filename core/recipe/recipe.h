@@ -15,6 +15,7 @@
 #include <utility>
 #include <vector>
 
+#include "core/catalogue/maps.h"
 #include "core/catalogue/value.h"
 #include "core/colour/blend.h"
 #include "core/image/picture_reader.h"
@@ -56,11 +57,6 @@ struct Join {
     ToneGate gate = {};
     bool operator==(const Join&) const = default;
 };
-
-/// The maps that a strand can feed besides colour.
-enum class Map { height, roughness, metalness };
-std::string_view map_id(Map map);
-constexpr Map all_maps[] = {Map::height, Map::roughness, Map::metalness};
 
 struct Route {
     Blend blend = Blend::normal;

@@ -21,7 +21,7 @@ std::size_t at(int node) { return static_cast<std::size_t>(node); }
 
 /// Rows of a band. What a chain hands on should stay in the cache of the processor, and every thread should have some of it.
 int band_rows(Size size, int threads) {
-    constexpr std::size_t near_core = std::size_t{512} << 10;  // bytes of a plane
+    constexpr std::size_t near_core = std::size_t{1024} << 10;  // bytes of a plane
     const auto few = static_cast<int>(near_core / (static_cast<std::size_t>(size.width) * sizeof(float)));
     return std::clamp(few, 16 * std::max(2, threads), 256);
 }
@@ -63,7 +63,8 @@ public:
             if (need_[k] && !have[k]) last_ = std::max(last_, level_[k]);
         for (std::size_t k = 0; k < count; ++k) {
             if (!need_[k] || have[k] || whole_[k]) continue;
-            if (gathered_[k] || output[k]) targets_[level_[k]].push_back(static_cast<int>(k));
+            // Outputs go together in the last pass, so that what they share is streamed once.
+            if (gathered_[k] || output[k]) targets_[gathered_[k] ? level_[k] : last_].push_back(static_cast<int>(k));
         }
         last_read_.assign(count, -1);
         for (int level = 0; level <= last_; ++level)

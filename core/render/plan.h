@@ -55,7 +55,7 @@ struct Wanted {
         cloth,   ///< the joined strands
         strand,  ///< one strand's result
         step,    ///< what one step hands on, before the chains after it
-        map,     ///< height, roughness or metalness from the routes; grey
+        map,     ///< a material map; that of the colour is the cloth
     };
     What what = What::cloth;
     std::string strand, step;
@@ -83,10 +83,5 @@ Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wante
 
 /// The size in pixels of a rendering whose longer side is `longest`.
 Size size_for(const Tile& tile, int longest);
-
-/// Height in design pixels that a full step from black to white in the height map stands for.
-constexpr double height_range_px = 32;
-/// Tone of each map where nothing is routed into it.
-constexpr float map_base(Map map) { return map == Map::metalness ? 0.0f : 0.5f; }
 
 }  // namespace loom

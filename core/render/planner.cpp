@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <iterator>
 
+#include "core/image/surface.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
@@ -74,7 +75,8 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
 
 void Planner::collect_reads() {
     for (const Wanted& each : wanted_)
-        if (each.what == Wanted::What::map && each.map == Map::height) reads_.insert(std::string(height_plane));
+        if (each.what == Wanted::What::map && (each.map == Map::height || map_info(each.map).derived))
+            reads_.insert(std::string(height_plane));
     for (const StrandRef& strand : recipe_.strands)
         for (ChainKind kind : all_chains)
             for (const Step& step : strand->chain(kind)) {
@@ -306,7 +308,28 @@ int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int ti
     return take_over(Planner(recipe_, size, {before}, pictures_, depth_, enlarged_ + 1).finish());
 }
 
+int Planner::derived_node(Map map) {
+    const int height = map_node(Map::height);
+    const bool normal = map == Map::normal;
+    Node node;
+    const double scale = static_cast<double>(plan_.size.width) / recipe_.tile.width;
+    node.key.add("derived map").add(map_id(map)).add(scale).add(key_of(height));
+    node.inputs = {height};
+    node.shape = {normal ? 3 : 1, false};
+    node.footprint = normal ? normal_footprint : Footprint::whole();
+    node.scratch_planes = normal ? 0 : 1;
+    node.cost = normal ? 1 : 8;
+    node.label = std::string(map_id(map));
+    node.run = [normal, scale](const NodeInputs& inputs, const Piece& piece) {
+        const Plane& from = inputs[0]->channel(0);
+        return normal ? normal_map(from, scale, piece.rows, piece.job) : occlusion_map(from, scale, piece.job);
+    };
+    return add(std::move(node));
+}
+
 int Planner::map_node(Map map) {
+    if (map == Map::colour) return cloth_node(static_cast<int>(recipe_.strands.size()));
+    if (map_info(map).derived) return derived_node(map);
     Node base;
     base.key.add("map")
         .add(map_id(map))
@@ -314,7 +337,7 @@ int Planner::map_node(Map map) {
         .add(static_cast<std::uint64_t>(plan_.size.height));
     base.shape = {1, false};
     base.label = std::string(map_id(map));
-    base.run = [size = plan_.size, tone = map_base(map)](const NodeInputs&, const Piece& piece) {
+    base.run = [size = plan_.size, tone = map_info(map).base](const NodeInputs&, const Piece& piece) {
         return Bundle::of(Plane(size, piece.rows, tone));
     };
     int node = add(std::move(base));

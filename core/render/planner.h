@@ -27,6 +27,7 @@ private:
     int strand_node(int strand);
     int cloth_node(int up_to);  ///< strands [0, up_to) joined
     int map_node(Map map);
+    int derived_node(Map map);  ///< from the height
     int chain_node(int strand, ChainKind kind, int input);
     int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input);
     /// What stands before a step, made `times` as large by a plan of its own; `nothing` if it has no name to be asked by.

@@ -61,8 +61,7 @@ int Planner::recipe_node(const std::string& name, const Inner& inner, const std:
                     std::max(1, (plan_.size.height + repeats(tile.height, own.height, inner.scale) / 2) /
                                     repeats(tile.height, own.height, inner.scale))};
     Wanted wanted;
-    for (Map map : all_maps)
-        if (map_id(map) == inner.map) wanted.what = Wanted::What::map, wanted.map = map;
+    if (const auto map = find_map(inner.map); map && *map != Map::colour) wanted.what = Wanted::What::map, wanted.map = *map;
     Plan plan = Planner(recipe, size, {wanted}, pictures_, depth_ + 1).finish();
     for (const std::string& warning : plan.warnings) warn(for_step + ": " + warning);
     return take_over(std::move(plan));

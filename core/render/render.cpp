@@ -26,9 +26,10 @@ namespace {
 
 std::string mebibytes(std::size_t bytes) { return std::to_string((bytes + (1 << 20) - 1) >> 20) + " MiB"; }
 
-/// Whole results are for what is kept; without a cache, or where they would not fit, the plan runs in bands.
+/// Whole results are quicker where they are small, and for what is kept; otherwise the plan runs in bands.
 bool by_bands(const Plan& plan, const RenderOptions& options, std::size_t limit) {
-    return !options.cache || plan.peak_bytes() > limit;
+    constexpr std::size_t small = std::size_t{512} << 20;
+    return plan.peak_bytes() > (options.cache ? limit : std::min(limit, small));
 }
 
 std::size_t limit_of(const RenderOptions& options) {
@@ -97,6 +98,17 @@ Result<Rendering> in_bands(const Recipe& recipe, const Plan& plan, Rows rows, co
     }
 }
 
+Result<Rendering> whole(const Recipe& recipe, const Plan& plan, const RenderOptions& options, const Job& job) {
+    const std::size_t bytes = plan.peak_bytes();
+    return rendered(recipe, plan, bytes, options, job,
+                    [&](std::vector<BundleRef>& have, Progress& progress, Rendering& rendering) {
+                        // What is kept stays anyway; without a cache no more is alive than was announced.
+                        run_whole(plan, have, options.cache ? limit_of(options) : bytes, options.cache, progress, job);
+                        for (const auto& [each, node] : plan.outputs)
+                            rendering.results[each] = *have[static_cast<std::size_t>(node)];
+                    });
+}
+
 }  // namespace
 
 std::size_t announced_bytes(const Plan& plan, const RenderOptions& options) {
@@ -112,13 +124,7 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
     return guarded(doing(recipe, size), [&]() -> Result<Rendering> {
         const Plan plan = make_plan(recipe, size, wanted, options.pictures);
         const std::size_t bytes = announced_bytes(plan, options);
-        if (!by_bands(plan, options, limit_of(options)))
-            return rendered(recipe, plan, bytes, options, job,
-                            [&](std::vector<BundleRef>& have, Progress& progress, Rendering& rendering) {
-                                run_whole(plan, have, std::max(bytes, limit_of(options) / 2), options.cache, progress, job);
-                                for (const auto& [each, node] : plan.outputs)
-                                    rendering.results[each] = *have[static_cast<std::size_t>(node)];
-                            });
+        if (!by_bands(plan, options, limit_of(options))) return whole(recipe, plan, options, job);
         if (const auto error = too_large(recipe, size, bytes, limit_of(options))) return *error;
         std::map<Wanted, Gathering> gathered;
         auto rendering = in_bands(
@@ -137,8 +143,18 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
 
 Result<Rendering> render_bands(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                                const BandReceiver& receive, const Job& job) {
-    return guarded(doing(recipe, size), [&] {
-        return in_bands(recipe, make_plan(recipe, size, wanted, options.pictures), {0, size.height}, options, receive, job);
+    return guarded(doing(recipe, size), [&]() -> Result<Rendering> {
+        const Plan plan = make_plan(recipe, size, wanted, options.pictures);
+        if (by_bands(plan, options, limit_of(options))) return in_bands(recipe, plan, {0, size.height}, options, receive, job);
+        std::map<Wanted, Bundle> wholes;
+        auto rendering = whole(recipe, plan, options, job);
+        if (!rendering) return rendering;
+        rendering->results.swap(wholes);
+        for (auto& [each, bundle] : wholes) {
+            job.check();
+            if (const auto done = receive(each, bundle); !done) return done.error();
+        }
+        return rendering;
     });
 }
 

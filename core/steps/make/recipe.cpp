@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
+#include "core/catalogue/maps.h"
 #include "core/steps/all_steps.h"
 #include "core/steps/make/laid.h"
 
@@ -22,9 +23,17 @@ struct Settings {
     double x = 0, y = 0;
 };
 
-constexpr std::string_view maps[] = {"colour", "height", "roughness", "metalness"};
+constexpr Map maps[] = {Map::colour, Map::height, Map::roughness, Map::metalness};
 
-Inner inner(const Settings& s) { return {std::string(maps[static_cast<std::size_t>(s.map)]), s.colourway, s.dials, s.scale}; }
+std::vector<Choice> map_choices() {
+    std::vector<Choice> choices;
+    for (Map map : maps) choices.push_back({map_info(map).id, map_info(map).title});
+    return choices;
+}
+
+Inner inner(const Settings& s) {
+    return {std::string(map_id(maps[static_cast<std::size_t>(s.map)])), s.colourway, s.dials, s.scale};
+}
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* cloth = context.other("file");
@@ -58,9 +67,7 @@ StepDescription describe_recipe() {
     const Range share{-100, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .recipe("file", "Recipe", &Settings::file, "The recipe; it is copied into this one as it is now.", inner)
-        .choice("map", "Map", &Settings::map,
-                {{"colour", "Colour"}, {"height", "Height"}, {"roughness", "Roughness"}, {"metalness", "Metalness"}},
-                "What to take of it.")
+        .choice("map", "Map", &Settings::map, map_choices(), "What to take of it.")
         .text("colourway", "Colourway", &Settings::colourway, "One of its colourways, or nothing for its own colours.")
         .inputs("dials", "Dials", &Settings::dials, "Its dials, where they are to stand elsewhere than in the recipe itself.",
                 [](const Settings& s) { return s.dials; })

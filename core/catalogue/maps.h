@@ -1,0 +1,42 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The material maps, said once: recipe files, the planner, the command line and export follow from this table.
+#pragma once
+
+#include <iterator>
+#include <optional>
+#include <string_view>
+
+namespace loom {
+
+enum class Map { colour, height, normal, roughness, metalness, occlusion };
+
+struct MapInfo {
+    Map map;
+    std::string_view id, title;
+    bool data;     ///< plain numbers; otherwise sRGB
+    bool routed;   ///< strands feed it
+    bool derived;  ///< made from the height
+    float base;    ///< tone where nothing feeds it
+};
+
+constexpr MapInfo map_table[] = {
+    {Map::colour, "colour", "Colour", false, false, false, 0},
+    {Map::height, "height", "Height", true, true, false, 0.5f},
+    {Map::normal, "normal", "Normal", true, false, true, 0},
+    {Map::roughness, "roughness", "Roughness", true, true, false, 0.5f},
+    {Map::metalness, "metalness", "Metalness", true, true, false, 0},
+    {Map::occlusion, "occlusion", "Ambient occlusion", true, false, true, 1},
+};
+
+constexpr const MapInfo& map_info(Map map) { return map_table[static_cast<std::size_t>(map)]; }
+constexpr std::string_view map_id(Map map) { return map_info(map).id; }
+
+constexpr std::optional<Map> find_map(std::string_view id) {
+    for (const MapInfo& info : map_table)
+        if (info.id == id) return info.map;
+    return std::nullopt;
+}
+
+}  // namespace loom
