@@ -8,6 +8,7 @@
 #include "batch/command.h"
 #include "batch/options.h"
 #include "core/base/files.h"
+#include "core/base/memory.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
 #include "core/files/map_files.h"
@@ -162,7 +163,7 @@ Outcome run(const Options& o, const Surroundings& around) {
             {"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}};
         document["files"] = nlohmann::ordered_json::array();
         for (const MapFile& each : files) document["files"].push_back(each.path);
-        document["peak-bytes"] = rendering.peak_bytes;
+        document["peak-bytes"] = rendering.peak_bytes, document["used-bytes"] = Memory::process().counts().most;
         if (o.timing) {
             document["read-ms"] = read.count(), document["render-ms"] = written->render_ms;
             document["write-ms"] = written->write_ms, document["total-ms"] = whole.count();

@@ -11,7 +11,9 @@
 #include <set>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 
+#include "core/base/hash.h"
 #include "core/base/job.h"
 #include "core/image/bundle.h"
 
@@ -21,6 +23,26 @@ namespace loom {
 struct Prepared {
     std::mutex mutex;
     std::shared_ptr<const void> made;
+};
+
+/// What steps of one rendering have in common, such as the same clouds that bend several strands; it lives as long as one of them
+/// uses it.
+class Shared {
+public:
+    template <class Make>
+    auto get(const Key& key, Make&& make) {
+        using Made = std::decay_t<decltype(make())>;
+        const std::lock_guard lock(mutex_);
+        std::weak_ptr<const void>& known = known_[key];
+        if (const auto there = known.lock()) return std::static_pointer_cast<const Made>(there);
+        const auto made = std::make_shared<const Made>(make());
+        known = made;
+        return made;
+    }
+
+private:
+    std::mutex mutex_;
+    std::unordered_map<Key, std::weak_ptr<const void>, KeyHash> known_;
 };
 
 struct StepContext {
@@ -47,6 +69,8 @@ struct StepContext {
     const Job* job = nullptr;
     /// Kept from band to band; null where the picture is made in one piece.
     Prepared* prepared = nullptr;
+    /// Of this rendering; null where a step runs alone.
+    Shared* shared = nullptr;
 
     Rows wanted_rows() const { return rows.count > 0 ? rows : Rows{0, size.height}; }
     /// The wanted rows and so many to both sides, as far as the tile has them.
@@ -72,6 +96,14 @@ struct StepContext {
         const std::lock_guard lock(prepared->mutex);
         if (!prepared->made) prepared->made = std::make_shared<const Made>(make());
         return std::static_pointer_cast<const Made>(prepared->made);
+    }
+
+    /// One thing for all steps that ask with the same key, which says everything it is made from.
+    template <class Make>
+    auto in_common(const Key& key, Make&& make) const {
+        using Made = std::decay_t<decltype(make())>;
+        if (!shared) return std::make_shared<const Made>(make());
+        return shared->get(key, std::forward<Make>(make));
     }
 
     bool wants(std::string_view plane) const { return !wanted || wanted->contains(plane); }

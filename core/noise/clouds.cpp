@@ -4,9 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 
 #include "core/base/hash.h"
-#include "core/noise/enlarge.h"
 #include "core/noise/rectify_kernel.h"
 
 namespace loom {
@@ -148,22 +148,6 @@ void CloudField::Octave::add_row(int y, float factor, float* out, const float* d
     for (const LatticeNoise& part : parts) part.add_row(y, each, out, du, dv);
 }
 
-Plane CloudField::summed(const std::vector<Octave>& octaves, Size size, const Plane& coarser, float factor, const Job& job) {
-    Plane sum(size);
-    for_rows(job, size.height, [&](int first, int last) {
-        std::vector<float> line(static_cast<std::size_t>(size.width) + lattice_padding);
-        for (int y = first; y < last; ++y) {
-            if (coarser.width() > 0)
-                enlarged_row(coarser, y, line.data());
-            else
-                std::fill(line.begin(), line.end(), 0.0f);
-            for (const Octave& octave : octaves) octave.add_row(y, octave.weight * factor, line.data(), nullptr, nullptr);
-            std::copy_n(line.begin(), size.width, sum.row(y));
-        }
-    });
-    return sum;
-}
-
 void CloudField::build(const Job& job) {
     int levels = 0;
     while (levels < 8 && size_.width % (2 << levels) == 0 && size_.height % (2 << levels) == 0 &&
@@ -172,32 +156,40 @@ void CloudField::build(const Job& job) {
     int top = 0;
     for (Octave& octave : octaves_) octave.level = std::min(octave.level, levels), top = std::max(top, octave.level);
     auto size_at = [&](int level) { return Size{size_.width >> level, size_.height >> level}; };
+    /// What octaves of a level add there.
+    auto adding = [&](int level, float factor, const std::vector<const Octave*>& octaves) -> Ladder::AddRow {
+        auto here = std::make_shared<std::vector<Octave>>();
+        for (const Octave* octave : octaves)
+            if (octave->level == level) here->push_back(octave->at_size(size_at(level)));
+        if (here->empty()) return {};
+        return [here, factor](int y, float* line) {
+            for (const Octave& octave : *here) octave.add_row(y, octave.weight * factor, line, nullptr, nullptr);
+        };
+    };
     if (rectified()) {
         // What is folded has sharp creases; what is enlarged is each octave before it is folded.
         for (Octave& octave : octaves_) {
             if (octave.level == 0) continue;
-            std::vector<Octave> here;
-            here.push_back(octave.at_size(size_at(octave.level)));
-            here.front().weight = 1;
-            octave.coarse = summed(here, size_at(octave.level), {}, 1, job);
-            for (int level = octave.level - 1; level > 0; --level)
-                octave.coarse = summed({}, size_at(level), octave.coarse, 1, job);
+            std::vector<Ladder::AddRow> add(static_cast<std::size_t>(octave.level));
+            Octave plain = octave.at_size(size_);
+            plain.weight = 1;
+            add.back() = adding(octave.level, 1, {&plain});
+            octave.coarse.emplace(size_, std::move(add), job);
         }
         return;
     }
-    for (int level = top; level > 0; --level) {
-        std::vector<Octave> here;
-        for (const Octave& octave : octaves_)
-            if (octave.level == level) here.push_back(octave.at_size(size_at(level)));
-        coarse_ = summed(here, size_at(level), coarse_, scale_, job);
-    }
+    std::vector<const Octave*> all;
+    for (const Octave& octave : octaves_) all.push_back(&octave);
+    std::vector<Ladder::AddRow> add;
+    for (int level = 1; level <= top; ++level) add.push_back(adding(level, scale_, all));
+    if (top > 0) coarse_.emplace(size_, std::move(add), job);
 }
 
 int CloudField::padded_width() const { return size_.width + lattice_padding; }
 
 void CloudField::row(int y, float* out) const {
-    if (coarse_.width() == 0) return row(y, out, nullptr, nullptr);
-    enlarged_row(coarse_, y, out);
+    if (!coarse_) return row(y, out, nullptr, nullptr);
+    coarse_->row(y, out);
     for (const Octave& octave : octaves_)
         if (octave.level == 0) octave.add_row(y, octave.weight * scale_, out, nullptr, nullptr);
     fold(out);
@@ -225,8 +217,8 @@ void CloudField::rectified_row(int y, float* out, const float* du, const float* 
     std::vector<float> band(padded), ridge(ridged ? padded : 0, 1.0f);
     float mean = 0;
     for (const Octave& octave : octaves_) {
-        if (!du && octave.coarse.width() > 0) {
-            enlarged_row(octave.coarse, y, band.data());
+        if (!du && octave.coarse) {
+            octave.coarse->row(y, band.data());
         } else {
             std::fill(band.begin(), band.end(), 0.0f);
             octave.add_row(y, 1, band.data(), du, dv);

@@ -5,10 +5,12 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "core/base/job.h"
 #include "core/image/plane.h"
+#include "core/noise/ladder.h"
 #include "core/noise/lattice.h"
 
 namespace loom {
@@ -49,13 +51,12 @@ private:
     struct Octave {
         std::vector<LatticeNoise> parts;  ///< one lattice, or two of half the power each
         float weight;
-        int level;     ///< how often the picture may be halved before this octave's cells get too small
-        Plane coarse;  ///< the octave at half the size, for forms that fold each octave by itself; may be empty
+        int level;                     ///< how often the picture may be halved before this octave's cells get too small
+        std::optional<Ladder> coarse;  ///< the octave by itself, for forms that fold each
 
         Octave at_size(Size size) const;
         void add_row(int y, float factor, float* out, const float* du, const float* dv) const;
     };
-    static Plane summed(const std::vector<Octave>& octaves, Size size, const Plane& coarser, float factor, const Job& job);
     bool rectified() const { return form_ == CloudForm::billowed || form_ == CloudForm::ridged; }
     void build(const Job& job);
     void fold(float* out) const;
@@ -67,7 +68,7 @@ private:
     float scale_ = 1;
     double across_ = 1, down_ = 1;
     std::vector<Octave> octaves_;
-    Plane coarse_;  ///< sum of the octaves of level 1 and more at half the size; empty if there is none
+    std::optional<Ladder> coarse_;  ///< the octaves of level 1 and more
 };
 
 }  // namespace loom

@@ -61,14 +61,7 @@ constexpr int margin = 3, room = 64;
 
 }  // namespace
 
-void enlarged_row(const Plane& coarse, int y, float* out) {
-    const int width = coarse.width(), centre = y / 2;
-    const bool behind = y % 2 == 1;
-    const float* rows[6];
-    for (int k = 0; k < 6; ++k) {
-        const int row = wrap(behind ? centre + k - 2 : centre + 2 - k, coarse.height());
-        rows[k] = coarse.row(row);
-    }
+void enlarged_row(const float* const rows[6], int width, float* out) {
     thread_local std::vector<float> line;
     line.resize(static_cast<std::size_t>(width) + 2 * margin + room);
     float* middle = line.data() + margin;

@@ -173,9 +173,9 @@ Bundle rows_of(const Bundle& whole, int first, int count) {
 
 class Pass {
 public:
-    Pass(const Plan& plan, const std::vector<BundleRef>& have, const std::vector<int>& targets, Rows rows, Progress& progress,
-         const Job& job)
-        : plan_(plan), have_(have), rows_(rows), progress_(progress), job_(job) {
+    Pass(const Plan& plan, const std::vector<BundleRef>& have, const std::vector<int>& targets, Rows rows, Shared& shared,
+         Progress& progress, const Job& job)
+        : plan_(plan), have_(have), rows_(rows), shared_(shared), progress_(progress), job_(job) {
         std::vector<bool> there;
         for (const BundleRef& each : have) there.push_back(static_cast<bool>(each));
         for (const auto& [node, slack] : slacks_of(plan, targets, there)) lines_[node].slack = slack;
@@ -230,7 +230,7 @@ private:
         for (const Bundle& each : inputs) given.push_back(&each);
         job_.check();
         const auto start = std::chrono::steady_clock::now();
-        Bundle made = what.run(given, {{wrap(from, what.size.height), to - from}, line.prepared.get(), job_});
+        Bundle made = what.run(given, {{wrap(from, what.size.height), to - from}, line.prepared.get(), &shared_, job_});
         inputs.clear();
         // Rows that no reader looks back to any more are let go of.
         const int keep = std::min(from, band - line.slack.before);
@@ -249,6 +249,7 @@ private:
     const Plan& plan_;
     const std::vector<BundleRef>& have_;
     Rows rows_;
+    Shared& shared_;
     Progress& progress_;
     const Job& job_;
     std::map<int, Line> lines_;
@@ -327,7 +328,7 @@ private:
         if (targets.empty()) return;
         std::map<int, Gathering> wholes;
         {
-            Pass pass(plan_, have_, targets, rows, progress_, job_);
+            Pass pass(plan_, have_, targets, rows, shared_, progress_, job_);
             for_bands(rows, [&](int y, int count) {
                 for (int node : gathered) wholes[node].add(pass.rows(node, y, count, y));
                 for (int node : streamed) hand_on(node, pass.rows(node, y, count, y));
@@ -345,7 +346,7 @@ private:
         for (int input : what.inputs) inputs.push_back(have_[at(input)].get());
         job_.check();
         const auto start = std::chrono::steady_clock::now();
-        have_[at(node)] = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, job_}));
+        have_[at(node)] = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, &shared_, job_}));
         const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
         progress_.add(node, spent.count());
         hand_whole(node);
@@ -361,6 +362,7 @@ private:
     Rows rows_;
     int band_;
     Passes passes_;
+    Shared shared_;
     const BandSink& sink_;
     Progress& progress_;
     const Job& job_;

@@ -125,7 +125,7 @@ private:
             const std::size_t warned = job_.warning_count();
             // Within a node only its own ranges are worked on: others would wait for this one and need memory besides.
             tbb::this_task_arena::isolate([&] {
-                result = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, job_}));
+                result = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, &shared_, job_}));
             });
             // What could not be done has to be said again next time.
             if (cache_ && job_.warning_count() == warned) cache_->keep(what.key, result);
@@ -161,6 +161,7 @@ private:
     Cache* cache_;
     Progress& progress_;
     const Job& job_;
+    Shared shared_;
     std::vector<bool> need_;
     std::vector<int> waits_, readers_;
     std::vector<std::vector<int>> followers_;

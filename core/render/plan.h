@@ -26,6 +26,7 @@ using NodeInputs = std::vector<const Bundle*>;
 struct Piece {
     Rows rows;
     Prepared* prepared;  ///< kept from piece to piece; null where there is one
+    Shared* shared;      ///< by all nodes of a rendering
     const Job& job;
 };
 

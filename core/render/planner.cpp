@@ -284,7 +284,7 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         context.wanted = &reads, context.linear_light = linear;
         context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
         context.size = size, context.rows = piece.rows, context.tile = tile, context.seed = seed;
-        context.job = &piece.job, context.prepared = piece.prepared;
+        context.job = &piece.job, context.prepared = piece.prepared, context.shared = piece.shared;
         context.input = makes ? nullptr : inputs.front();
         for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];
         return description.run(values, context);

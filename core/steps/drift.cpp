@@ -10,11 +10,14 @@ namespace loom {
 
 namespace {
 
-CloudField field(const DriftSettings& s, const StepContext& context, std::uint64_t which) {
+std::shared_ptr<const CloudField> field(const DriftSettings& s, const StepContext& context, std::uint64_t which) {
     CloudSettings clouds;
     clouds.across = context.tile.width / s.size_x_px, clouds.down = context.tile.height / s.size_y_px;
     clouds.octaves = s.octaves, clouds.seed = mix64(s.seed, which);
-    return CloudField(clouds, context.size, context.job);
+    Key key;
+    key.add("drift").add(clouds.across).add(clouds.down).add(static_cast<std::uint64_t>(clouds.octaves)).add(clouds.seed);
+    key.add(static_cast<std::uint64_t>(context.size.width)).add(static_cast<std::uint64_t>(context.size.height));
+    return context.in_common(key, [&] { return CloudField(clouds, context.size, context.job); });
 }
 
 }  // namespace
@@ -27,8 +30,8 @@ Drift::Drift(const DriftSettings& s, const StepContext& context)
       way_v_(static_cast<float>(s.distance_px / context.tile.height / 2.5)) {}
 
 void Drift::row(int y, float* du, float* dv) const {
-    across_.row(y, du);
-    down_.row(y, dv);
+    across_->row(y, du);
+    down_->row(y, dv);
     const int count = padded_width();
     // Clouds have deviation 1: these are five.
     constexpr auto most = static_cast<float>(2.5 * drift_most);

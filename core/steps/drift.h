@@ -27,10 +27,10 @@ public:
     Drift(const DriftSettings& settings, const StepContext& context);
     /// Ways across and down in tiles; buffers hold padded_width() values.
     void row(int y, float* du, float* dv) const;
-    int padded_width() const { return across_.padded_width(); }
+    int padded_width() const { return across_->padded_width(); }
 
 private:
-    CloudField across_, down_;
+    std::shared_ptr<const CloudField> across_, down_;
     float way_u_, way_v_;
 };
 

@@ -79,7 +79,9 @@ Plane doubled(const Plane& half, const Job& job) {
     for_rows(job, out.height(), [&](int first, int last) {
         std::vector<float> row(static_cast<std::size_t>(out.width() + lattice_padding));
         for (int y = first; y < last; ++y) {
-            enlarged_row(half, y, row.data());
+            const float* rows[6];
+            for (int k = 0; k < 6; ++k) rows[k] = half.row(wrap(enlarging_row(y, k), half.height()));
+            enlarged_row(rows, half.width(), row.data());
             std::copy_n(row.data(), out.width(), out.row(y));
         }
     });
