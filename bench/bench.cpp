@@ -16,7 +16,7 @@
 #include "core/noise/clouds.h"
 #include "core/recipe/container.h"
 #include "core/render/render.h"
-#include "core/steps/soften/line_average.h"
+#include "core/image/line_average.h"
 
 namespace {
 

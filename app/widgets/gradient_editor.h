@@ -9,7 +9,7 @@
 
 #include "app/widgets/colour_button.h"
 #include "app/widgets/number_edit.h"
-#include "core/steps/ramp.h"
+#include "core/structures/ramp.h"
 
 class QToolButton;
 

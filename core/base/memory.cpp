@@ -19,13 +19,10 @@ constexpr std::size_t large = std::size_t{256} << 20;
 constexpr std::size_t page = std::size_t{2} << 20;
 constexpr std::align_val_t alignment{64};
 
-/// Rows lie pages apart, so that filters walk over many pages at once: large pages spare looking them up one by one. Below
-/// their size a quarter of the power of two, so that planes that differ by a few rows can take each other's place.
+/// In whole pages; large ones for what is large, as rows lie pages apart and filters walk over many of them at once.
 std::size_t rounded(std::size_t bytes) {
     if (bytes < small) return bytes;
-    std::size_t step = std::size_t{4} << 10;
-    while (step * 8 < bytes) step *= 2;
-    step = std::min(step, page);
+    const std::size_t step = bytes < 4 * page ? std::size_t{4} << 10 : std::size_t{64} << 10;
     return (bytes + step - 1) / step * step;
 }
 

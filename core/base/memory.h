@@ -64,7 +64,7 @@ private:
     void drop_kept(std::size_t down_to);
 
     mutable std::mutex mutex_;
-    std::size_t limit_ = 0, most_kept_ = std::size_t{1} << 30;
+    std::size_t limit_ = 0, most_kept_ = std::size_t{512} << 20;
     Counts counts_;
     std::multimap<std::size_t, void*> free_;  // by size
     std::mutex caches_mutex_;

@@ -154,6 +154,12 @@ public:
     Describe& needs_whole() {
         return footprint([](const Settings&, const Scales&) { return Footprint::whole(); });
     }
+    Describe& scratch(double (*function)(const Settings&, const Scales&, const PlaneCounts&)) {
+        step_.scratch = [read = reader(), function](const Values& v, const Scales& at, const PlaneCounts& planes) {
+            return function(read(v), at, planes);
+        };
+        return *this;
+    }
     Describe& enlarges(int (*function)(const Settings&)) {
         step_.enlarges = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
@@ -225,6 +231,8 @@ private:
     }
     StepDescription finished() {
         if (!step_.shape) step_.shape = [](const Values&, Shape in) { return in; };
+        if (!step_.scratch)
+            step_.scratch = [planes = step_.scratch_planes](const Values&, const Scales&, const PlaneCounts&) { return planes; };
         if (!step_.draws) step_.draws = [seeded = step_.seeded](const Values&) { return seeded; };
         if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
         return std::move(step_);

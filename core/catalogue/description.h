@@ -118,6 +118,11 @@ public:
     virtual void apply(PixelRow& row) const = 0;
 };
 
+/// How many planes go into a step and come out of it, named ones included.
+struct PlaneCounts {
+    int in = 0, out = 1;
+};
+
 struct StepDescription {
     std::string_view id, title;
     Family family = Family::make;
@@ -134,8 +139,9 @@ struct StepDescription {
 
     /// Channels and coverage that come out.
     std::function<Shape(const Values&, Shape)> shape;
-    /// Planes of the picture's size that running needs besides input and output.
-    int scratch_planes = 0;
+    /// Planes of the picture's size that running has alive besides input and output; `scratch` says it where it depends on more.
+    double scratch_planes = 0;
+    std::function<double(const Values&, const Scales&, const PlaneCounts&)> scratch;
     /// How far a result looks around itself. The same bytes come out whatever bands it is made in.
     std::function<Footprint(const Values&, const Scales&)> footprint;
     /// Named planes that it reads from its input and from other strands; null: none.

@@ -16,18 +16,19 @@ constexpr std::size_t slack = 16;
 
 /// Planes that are read side by side must not all begin at the same place of a page: their rows would push each other out of the
 /// caches, which tell addresses apart by their last 16 bits.
-std::size_t offset_for(std::size_t bytes) {
-    constexpr std::size_t line = 64, places = 256, worth_it = std::size_t{256} << 10;
+constexpr std::size_t line = 64, places = 256, worth_it = std::size_t{256} << 10;
+std::size_t next_offset() {
     static std::atomic<std::size_t> count{0};
-    return bytes < worth_it ? 0 : count.fetch_add(1, std::memory_order_relaxed) * 37 % places * line;
+    return count.fetch_add(1, std::memory_order_relaxed) * 37 % places * line;
 }
 
 }  // namespace
 
 Plane::Plane(Size size, Rows rows) : size_(size), rows_(rows) {
-    const std::size_t bytes = (count() + slack) * sizeof(float), apart = offset_for(bytes);
-    const Memory::Piece piece = Memory::process().take(bytes + apart);
-    data_ = reinterpret_cast<float*>(static_cast<char*>(piece.data) + apart);
+    const std::size_t bytes = (count() + slack) * sizeof(float);
+    const bool large = bytes >= worth_it;
+    const Memory::Piece piece = Memory::process().take(large ? bytes + places * line : bytes);
+    data_ = reinterpret_cast<float*>(static_cast<char*>(piece.data) + (large ? next_offset() : 0));
     // Should that throw, it calls the deleter.
     memory_ = std::shared_ptr<void>(piece.data, [piece](void*) { Memory::process().give_back(piece); });
 }

@@ -106,31 +106,20 @@ private:
     int last_ = 0;
 };
 
-/// How many rows before and after a band a node may be asked for.
-struct Slack {
-    int before = 0, after = 0;
-};
-
-std::map<int, Slack> slacks_of(const Plan& plan, const std::vector<int>& targets, const std::vector<bool>& have) {
-    std::map<int, Slack> slacks;
-    for (int target : targets) slacks[target];
-    for (int k = static_cast<int>(plan.nodes.size()); k-- > 0;) {
-        const auto found = slacks.find(k);
-        if (found == slacks.end() || have[at(k)]) continue;
-        const Footprint& foot = plan.nodes[at(k)].footprint;
-        const Slack own{found->second.before + foot.block - 1 + foot.down, found->second.after + foot.block - 1 + foot.down};
-        for (int input : plan.nodes[at(k)].inputs) {
-            Slack& theirs = slacks[input];
-            theirs.before = std::max(theirs.before, own.before), theirs.after = std::max(theirs.after, own.after);
-        }
-    }
-    return slacks;
+/// Every node that is read in a pass, with those that read it; what is there whole is not looked behind.
+std::map<int, std::set<int>> readers_of(const Plan& plan, const std::vector<int>& targets, const std::vector<bool>& have) {
+    std::map<int, std::set<int>> readers;
+    for (int target : targets) readers[target];
+    for (int k = static_cast<int>(plan.nodes.size()); k-- > 0;)
+        if (readers.contains(k) && !have[at(k)])
+            for (int input : plan.nodes[at(k)].inputs) readers[input].insert(k);
+    return readers;
 }
 
 std::set<int> Passes::read(int level) const {
     const std::vector<bool> whole = there(level);
     std::set<int> nodes;
-    for (const auto& [node, slack] : slacks_of(plan_, targets(level), whole))
+    for (const auto& [node, readers] : readers_of(plan_, targets(level), whole))
         if (whole[at(node)]) nodes.insert(node);
     for (int node : run_after(level))
         for (int input : plan_.nodes[at(node)].inputs) nodes.insert(input);
@@ -178,12 +167,11 @@ public:
         : plan_(plan), have_(have), rows_(rows), shared_(shared), progress_(progress), job_(job) {
         std::vector<bool> there;
         for (const BundleRef& each : have) there.push_back(static_cast<bool>(each));
-        for (const auto& [node, slack] : slacks_of(plan, targets, there)) lines_[node].slack = slack;
+        for (auto& [node, readers] : readers_of(plan, targets, there)) lines_[node].readers = std::move(readers);
     }
 
-    /// Rows [first, first + count) of the node, counted on over the tile's edges; what lies before `band` less the node's slack
-    /// is not asked for again.
-    Bundle rows(int node, int first, int count, int band) {
+    /// Rows [first, first + count) of the node, counted on over the tile's edges. Each reader asks from top to bottom.
+    Bundle rows(int node, int first, int count) {
         if (have_[at(node)]) return rows_of(*have_[at(node)], first, count);
         const Node& what = plan_.nodes[at(node)];
         Line& line = lines_[node];
@@ -197,51 +185,73 @@ public:
             const int tile = floor_tile(row, height);
             return std::min(tile + (row - tile + block) / block * block, tile + height);
         };
-        if (line.held.empty() || first < line.first || first > line.end()) {
+        if (!line.begun || first < line.first || first > line.end) {
             line.held = {};
-            line.first = block_start(first);
+            line.begun = true, line.first = line.end = block_start(first);
         }
-        while (line.end() < first + count) {
-            const int from = line.end(), tile_end = floor_tile(from, height) + height;
+        while (line.end < first + count) {
+            const int from = line.end, tile_end = floor_tile(from, height) + height;
             int to = block_end(from);
             while (to < first + count && to < tile_end) to = block_end(to);
-            append(node, line, from, to, band);
+            append(node, line, first, from, to);
         }
-        return part_of(line.held, {wrap(first, height), count});
+        Bundle result = part_of(line.held, {wrap(first, height), count});
+        return result;
     }
 
 private:
     struct Line {
-        Slack slack;
+        std::set<int> readers;
         Bundle held;
-        int first = 0;  ///< of the held rows, counted on over the tile's edges
+        bool begun = false;
+        int first = 0, end = 0;  ///< the held rows, counted on over the tile's edges; none if they are the same
         std::unique_ptr<Prepared> prepared = std::make_unique<Prepared>();
-        int end() const { return first + held.rows().count; }
     };
 
     static int floor_tile(int row, int height) { return row - wrap(row, height); }
 
-    void append(int node, Line& line, int from, int to, int band) {
+    /// The first row that is still looked at: by whoever asks now from row `asked` on, and by the others with their next piece.
+    int first_read(const Line& line, int asked) const {
+        int first = asked;
+        for (int reader : line.readers) {
+            const Line& theirs = lines_.at(reader);
+            if (theirs.begun) first = std::min(first, theirs.end - plan_.nodes[at(reader)].footprint.down);
+        }
+        return first;
+    }
+
+    /// Rows that every reader has read.
+    void let_go(int node) {
+        const auto found = lines_.find(node);
+        if (found == lines_.end()) return;
+        Line& line = found->second;
+        for (int reader : line.readers)
+            if (!lines_.at(reader).begun) return;
+        if (!line.readers.empty() && first_read(line, line.end) >= line.end) line.held = {}, line.first = line.end;
+    }
+
+    void append(int node, Line& line, int asked, int from, int to) {
         const Node& what = plan_.nodes[at(node)];
         std::vector<Bundle> inputs;
         for (int input : what.inputs)
-            inputs.push_back(rows(input, from - what.footprint.down, to - from + 2 * what.footprint.down, band));
+            inputs.push_back(rows(input, from - what.footprint.down, to - from + 2 * what.footprint.down));
         NodeInputs given;
         for (const Bundle& each : inputs) given.push_back(&each);
         job_.check();
         const auto start = std::chrono::steady_clock::now();
         Bundle made = what.run(given, {{wrap(from, what.size.height), to - from}, line.prepared.get(), &shared_, job_});
         inputs.clear();
-        // Rows that no reader looks back to any more are let go of.
-        const int keep = std::min(from, band - line.slack.before);
-        if (line.held.empty() || keep >= line.end()) {
+        const int keep = std::min(from, first_read(line, asked));
+        if (line.held.empty() || keep >= line.end) {
             line.held = std::move(made), line.first = from;
         } else {
             const int lost = std::max(0, keep - line.first);
-            const Bundle rest = part_of(line.held, {wrap(line.first + lost, what.size.height), line.held.rows().count - lost});
+            const Bundle rest = part_of(line.held, {wrap(line.first + lost, what.size.height), line.end - line.first - lost});
             line.held = {};
             line.held = joined(rest, made, what.size), line.first += lost;
         }
+        line.end = to;
+        for (int input : what.inputs) let_go(input);
         const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
         progress_.add(node, spent.count(), static_cast<double>(to - from) / std::max(1, rows_.count));
     }
@@ -283,6 +293,7 @@ public:
         let_go(-1);
         for (int level = 0; level <= passes_.last(); ++level) {
             stream(level);
+            let_go_streamed(level);
             for (int node : passes_.run_after(level)) run_one(node);
             let_go(level);
         }
@@ -330,8 +341,8 @@ private:
         {
             Pass pass(plan_, have_, targets, rows, shared_, progress_, job_);
             for_bands(rows, [&](int y, int count) {
-                for (int node : gathered) wholes[node].add(pass.rows(node, y, count, y));
-                for (int node : streamed) hand_on(node, pass.rows(node, y, count, y));
+                for (int node : gathered) wholes[node].add(pass.rows(node, y, count));
+                for (int node : streamed) hand_on(node, pass.rows(node, y, count));
             });
         }
         for (auto& [node, all] : wholes) {
@@ -350,6 +361,15 @@ private:
         const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
         progress_.add(node, spent.count());
         hand_whole(node);
+    }
+
+    /// What only the pass itself read.
+    void let_go_streamed(int level) {
+        std::set<int> still;
+        for (int node : passes_.run_after(level))
+            still.insert(plan_.nodes[at(node)].inputs.begin(), plan_.nodes[at(node)].inputs.end());
+        for (int k = 0; k < static_cast<int>(have_.size()); ++k)
+            if (passes_.last_read(k) <= level && !still.contains(k)) have_[at(k)] = nullptr;
     }
 
     void let_go(int level) {
@@ -376,43 +396,68 @@ void run_bands(const Plan& plan, std::vector<BundleRef> have, Rows rows, int thr
     BandRun(plan, std::move(have), rows, threads, sink, progress, job).run();
 }
 
-std::size_t bands_peak_bytes(const Plan& plan, int threads) {
+std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
     const int band = band_rows(plan.size, threads);
     const Passes passes(plan, std::vector<bool>(plan.nodes.size(), false), band);
     auto scratch = [](const Node& node, int rows) {
         return static_cast<std::size_t>(node.scratch_planes * static_cast<double>(node.size.width) * rows * sizeof(float));
     };
-    std::size_t whole = 0, peak = 0;
+    std::size_t whole = 0, peak = 0, handed = 0;  // of outputs, each once for every wanted thing
+    const auto hand = [&](int node) {
+        for (const auto& [wanted, output] : plan.outputs)
+            if (kept && output == node) handed += plan.nodes[at(node)].bytes();
+    };
     std::set<int> alive;
     for (int level = 0; level <= passes.last(); ++level) {
         std::size_t lines = 0, most = 0;
         const std::vector<bool> there = passes.there(level);
-        for (const auto& [node, slack] : slacks_of(plan, passes.targets(level), there)) {
+        for (const auto& [node, readers] : readers_of(plan, passes.targets(level), there)) {
             if (there[at(node)]) continue;
             const Node& what = plan.nodes[at(node)];
-            const int rows = band + slack.before + slack.after;
-            lines += what.row_bytes() * static_cast<std::size_t>(rows);
-            // While rows are appended, the line is there twice.
-            const bool copied = slack.before > 0;
-            most = std::max(most, (copied ? what.row_bytes() * static_cast<std::size_t>(rows) : 0) +
-                                      scratch(what, band + 2 * what.footprint.down + what.footprint.block - 1));
+            // What the greediest reader wants for one of its pieces; a piece of this node; while it is appended, what stays.
+            int piece = std::max(band, what.footprint.block), stays = 0;
+            for (int reader : readers) {
+                const Footprint& foot = plan.nodes[at(reader)].footprint;
+                piece = std::max(piece, std::max(band, foot.block) + 2 * foot.down), stays = std::max(stays, 2 * foot.down);
+            }
+            const auto bytes = [&](int rows) {
+                return what.row_bytes() * static_cast<std::size_t>(std::min(rows, what.size.height));
+            };
+            // Others keep a band at most; while one runs, what it reads and what it makes is there.
+            std::size_t given = 0;
+            for (int input : what.inputs)
+                if (!there[at(input)])
+                    given += plan.nodes[at(input)].row_bytes() *
+                             static_cast<std::size_t>(std::min(std::max(band, what.footprint.block), what.size.height));
+            lines += bytes(stays > 0 ? piece : band);
+            most = std::max(most, bytes(piece) + given + scratch(what, std::max(band, what.footprint.block)));
         }
+        for (int node : passes.targets(level)) hand(node);
         for (int node : passes.targets(level))
             if (passes.gathered(node)) whole += plan.nodes[at(node)].bytes(), alive.insert(node);
-        peak = std::max(peak, whole + lines + most);
+        peak = std::max(peak, whole + lines + most + handed);
+        std::set<int> still;
+        for (int node : passes.run_after(level))
+            still.insert(plan.nodes[at(node)].inputs.begin(), plan.nodes[at(node)].inputs.end());
+        auto let_go = [&](bool streamed) {
+            for (auto node = alive.begin(); node != alive.end();) {
+                if (passes.last_read(*node) > level || (streamed && still.contains(*node))) {
+                    ++node;
+                    continue;
+                }
+                whole -= plan.nodes[at(*node)].bytes();
+                node = alive.erase(node);
+            }
+        };
+        let_go(true);
         for (int node : passes.run_after(level)) {
             const Node& what = plan.nodes[at(node)];
-            peak = std::max(peak, whole + what.bytes() + scratch(what, what.size.height));
+            peak = std::max(peak, whole + what.bytes() + scratch(what, what.size.height) + handed);
             whole += what.bytes(), alive.insert(node);
+            hand(node);
+            peak = std::max(peak, whole + handed);
         }
-        for (auto node = alive.begin(); node != alive.end();) {
-            if (passes.last_read(*node) > level) {
-                ++node;
-                continue;
-            }
-            whole -= plan.nodes[at(*node)].bytes();
-            node = alive.erase(node);
-        }
+        let_go(false);
     }
     return peak;
 }

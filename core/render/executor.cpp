@@ -78,6 +78,19 @@ public:
             if (have_[k] && readers_[k] == 0) have_[k].reset();
             if (have_[k]) alive_ += plan.nodes[k].bytes();
         }
+        // What the plan needs at each node, one after the other.
+        std::size_t alive = alive_;
+        std::vector<int> readers = readers_;
+        in_turn_.assign(plan.nodes.size(), 0);
+        for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
+            if (!need_[k] || have_[k]) continue;
+            in_turn_[k] = alive + plan.nodes[k].working_bytes();
+            alive += plan.nodes[k].bytes();
+            for (int input : std::set<int>(plan.nodes[k].inputs.begin(), plan.nodes[k].inputs.end()))
+                if (--readers[at(input)] == 0) alive -= plan.nodes[at(input)].bytes();
+        }
+        done_ = std::vector<bool>(plan.nodes.size());
+        for (std::size_t k = 0; k < plan.nodes.size(); ++k) done_[k] = !need_[k] || have_[k];
     }
 
     void run() {
@@ -92,23 +105,27 @@ public:
 private:
     static std::size_t at(int node) { return static_cast<std::size_t>(node); }
 
-    std::size_t working_bytes(const Node& node) const {
-        return node.bytes() +
-               static_cast<std::size_t>(node.scratch_planes * static_cast<double>(node.size.pixels() * sizeof(float)));
+    /// Whether a node may start before those that stand before it: these still have to find room for what they need in turn.
+    bool fits_early(int node) const {
+        const Node& what = plan_.nodes[at(node)];
+        if (alive_ + what.working_bytes() > room_) return false;
+        for (int k = first_; k < node; ++k)
+            if (!done_[at(k)] && in_turn_[at(k)] + early_ + what.bytes() > room_) return false;
+        return true;
     }
 
     /// With the lock held.
     void start_ready() {
+        while (first_ < static_cast<int>(done_.size()) && done_[at(first_)]) ++first_;
         for (auto next = ready_.begin(); next != ready_.end() && !failure_;) {
             const int node = *next;
-            const std::size_t bytes = working_bytes(plan_.nodes[at(node)]);
-            // In the plan's order one after the other, it fits; what comes later starts where there is room besides.
-            if (running_ > 0 && alive_ + bytes > room_) {
+            if (running_ > 0 && !fits_early(node)) {
                 ++next;
                 continue;
             }
             next = ready_.erase(next);
-            ++running_, alive_ += bytes;
+            if (node != first_) early_ += plan_.nodes[at(node)].bytes(), last_early_ = std::max(last_early_, node);
+            ++running_, alive_ += plan_.nodes[at(node)].working_bytes();
             group_.run([this, node] { work(node); });
         }
     }
@@ -137,12 +154,16 @@ private:
         std::vector<BundleRef> gone;
         const std::lock_guard lock(mutex_);
         --running_;
-        alive_ -= working_bytes(what);
+        alive_ -= what.working_bytes();
         if (failure) {
             if (!failure_) failure_ = failure;
             return;
         }
         have_[at(node)] = std::move(result);
+        done_[at(node)] = true;
+        while (first_ < static_cast<int>(done_.size()) && done_[at(first_)]) ++first_;
+        // Once everything before has been made, nothing is early any more.
+        if (first_ > last_early_) early_ = 0;
         alive_ += what.bytes();
         for (int input : std::set<int>(what.inputs.begin(), what.inputs.end()))
             if (--readers_[at(input)] == 0) {
@@ -168,7 +189,10 @@ private:
     std::mutex mutex_;
     std::set<int> ready_;
     int running_ = 0;
-    std::size_t alive_ = 0;
+    std::vector<std::size_t> in_turn_;  ///< bytes while a node runs, if all go in the plan's order
+    std::vector<bool> done_;
+    int first_ = 0, last_early_ = -1;  ///< the first that is not done; the last that started out of turn
+    std::size_t alive_ = 0, early_ = 0;
     std::exception_ptr failure_;
     tbb::task_group group_;
 };
@@ -185,6 +209,12 @@ std::size_t Node::row_bytes() const {
     return static_cast<std::size_t>(planes) * static_cast<std::size_t>(size.width) * sizeof(float);
 }
 
+std::size_t Node::working_bytes() const {
+    const double planes = scratch_planes - shared_planes;
+    const double more = planes * static_cast<double>(size.pixels() * sizeof(float));
+    return static_cast<std::size_t>(std::max(0.0, static_cast<double>(bytes()) + more));
+}
+
 std::vector<std::size_t> Plan::last_uses() const {
     std::vector<std::size_t> last(nodes.size(), 0);
     for (std::size_t k = 0; k < nodes.size(); ++k) {
@@ -199,9 +229,8 @@ std::size_t Plan::peak_bytes() const {
     const auto last = last_uses();
     std::size_t alive = 0, peak = 0;
     for (std::size_t k = 0; k < nodes.size(); ++k) {
+        peak = std::max(peak, alive + nodes[k].working_bytes());
         alive += nodes[k].bytes();
-        const double scratch = nodes[k].scratch_planes * static_cast<double>(nodes[k].size.pixels() * sizeof(float));
-        peak = std::max(peak, alive + static_cast<std::size_t>(scratch));
         for (std::size_t j = 0; j <= k; ++j)
             if (last[j] == k) alive -= nodes[j].bytes();
     }

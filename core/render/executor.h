@@ -49,7 +49,7 @@ using BandSink = std::function<void(const Wanted&, const Bundle& band)>;
 void run_bands(const Plan& plan, std::vector<BundleRef> have, Rows rows, int threads, const BandSink& sink, Progress& progress,
                const Job& job);
 
-/// Bytes that run_bands has alive at the worst moment.
-std::size_t bands_peak_bytes(const Plan& plan, int threads);
+/// Bytes that run_bands has alive at the worst moment; with what it hands on, if that is `kept`.
+std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept = false);
 
 }  // namespace loom

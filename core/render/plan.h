@@ -39,8 +39,7 @@ struct Node {
     Shape shape;
     int named_planes = 0;  ///< height and object planes that come with it
     double scratch_planes = 0;
-    /// Hands planes of an input on without copying them.
-    bool passes_on = false;
+    int shared_planes = 0;  ///< of its result that are an input's, handed on without a copy
     double cost = 1;    ///< share of the progress
     std::string label;  ///< for messages and timing: "strand/step"
     std::function<Bundle(const NodeInputs& inputs, const Piece&)> run;
@@ -48,6 +47,8 @@ struct Node {
     /// Of a row of its picture.
     std::size_t row_bytes() const;
     std::size_t bytes() const { return row_bytes() * static_cast<std::size_t>(size.height); }
+    /// While it runs: what it makes and what it needs for that.
+    std::size_t working_bytes() const;
 };
 
 /// What to render of a recipe.

@@ -104,6 +104,7 @@ int Planner::empty_node() {
     Node node;
     node.key.add("nothing").add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
     node.shape = {1, true};
+    node.shared_planes = 1;
     node.cost = 0;
     node.label = "nothing";
     node.run = [size = plan_.size](const NodeInputs&, const Piece& piece) { return Bundle::nothing(size, piece.rows); };
@@ -210,6 +211,8 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
     node.inputs = {input};
     node.shape = shape_of(input);
     node.label = strand_at(strand).id;
+    node.named_planes = plan_.nodes[static_cast<std::size_t>(input)].named_planes;
+    node.shared_planes = node.named_planes + (node.shape.coverage ? 1 : 0);
     node.cost = 0.5 + 0.3 * static_cast<double>(steps.size());
     std::vector<PixelRunStep> parts;
     for (const Step* step : steps) {
@@ -271,10 +274,14 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     }
     node.shape = description.shape(step.set, in);
     node.footprint = description.footprint(step.set, {plan_.size, recipe_.tile.size()});
-    node.passes_on = true;
-    node.scratch_planes = description.scratch_planes;
     for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
+    auto planes = [](const Shape& shape, int named) { return std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named; };
+    const int named_in = makes || input == nothing ? 0 : plan_.nodes[static_cast<std::size_t>(input)].named_planes;
+    node.scratch_planes = description.scratch(step.set, {plan_.size, recipe_.tile.size()},
+                                              {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
+    // Planes of objects are handed on as they are.
+    node.shared_planes = named_in > 0 ? named_in - (reads_.contains(height_plane) ? 1 : 0) : 0;
     node.cost = makes ? 2 : 4;
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
@@ -351,6 +358,7 @@ int Planner::map_node(Map map) {
         grey.key.add("grey").add(key_of(over)).add(map_id(map));
         grey.inputs = {over};
         grey.shape = {1, shape_of(over).coverage};
+        grey.shared_planes = (grey.shape.coverage ? 1 : 0) + (shape_of(over).channels == 1 ? 1 : 0);
         grey.label = strand.id + " " + std::string(map_id(map));
         grey.run = [map](const NodeInputs& inputs, const Piece& piece) {
             const auto height = inputs[0]->named.find("height");

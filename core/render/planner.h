@@ -54,6 +54,7 @@ private:
     Shape shape_of(int node) const {
         return node == nothing ? Shape{0, false} : plan_.nodes[static_cast<std::size_t>(node)].shape;
     }
+    int named_of(int node) const { return node == nothing ? 0 : plan_.nodes[static_cast<std::size_t>(node)].named_planes; }
     /// Of a picture in which either may be seen.
     static Shape mixed_shape(Shape a, Shape b) { return {std::max(a.channels, b.channels), a.coverage || b.coverage}; }
     const Key& key_of(int node) const { return plan_.nodes[static_cast<std::size_t>(node)].key; }

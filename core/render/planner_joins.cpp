@@ -42,6 +42,7 @@ int Planner::mix_node(int strand, const Step& step, int before, int after) {
     node.key.add("mix").add(key_of(before)).add(key_of(after)).add(step.amount);
     node.inputs = {before, after};
     node.shape = mixed_shape(shape_of(before), shape_of(after));
+    node.named_planes = node.shared_planes = named_of(after);
     node.cost = 0.5;
     node.label = strand_at(strand).id + "/" + step.id + " amount";
     if (const int where = where_node(strand, step, before); where != nothing) {
@@ -60,6 +61,7 @@ int Planner::masked(int strand, int picture, int mask) {
     node.key.add("mask").add(key_of(picture)).add(key_of(mask));
     node.inputs = {picture, mask};
     node.shape = {shape_of(picture).channels, true};
+    node.named_planes = node.shared_planes = named_of(picture);
     node.cost = 0.5;
     node.label = strand_at(strand).id + " mask";
     node.run = [](const NodeInputs& inputs, const Piece& piece) {
@@ -74,6 +76,8 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.key.add(key_of(under)).add(key_of(over));
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
+    node.named_planes = std::max(named_of(under), named_of(over));
+    if (!shape_of(over).coverage && !join.within && join.amount >= 50) node.shared_planes = node.named_planes;
     node.label = label + " join";
     const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
     if (kept_within) {

@@ -28,6 +28,7 @@ std::string mebibytes(std::size_t bytes) { return std::to_string((bytes + (1 << 
 
 /// Whole results are quicker where they are small, and for what is kept; otherwise the plan runs in bands.
 bool by_bands(const Plan& plan, const RenderOptions& options, std::size_t limit) {
+    if (options.way != RenderWay::suited) return options.way == RenderWay::bands;
     constexpr std::size_t small = std::size_t{512} << 20;
     return plan.peak_bytes() > (options.cache ? limit : std::min(limit, small));
 }
@@ -113,10 +114,7 @@ Result<Rendering> whole(const Recipe& recipe, const Plan& plan, const RenderOpti
 
 std::size_t announced_bytes(const Plan& plan, const RenderOptions& options) {
     if (!by_bands(plan, options, limit_of(options))) return plan.peak_bytes();
-    // What comes out is whole in the end.
-    std::size_t bytes = bands_peak_bytes(plan, threads_of(options));
-    for (const auto& [wanted, node] : plan.outputs) bytes += plan.nodes[static_cast<std::size_t>(node)].bytes();
-    return bytes;
+    return bands_peak_bytes(plan, threads_of(options), true);
 }
 
 Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,

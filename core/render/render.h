@@ -18,11 +18,19 @@
 
 namespace loom {
 
+/// Whole results side by side, or bands one after the other; the bytes are the same.
+enum class RenderWay {
+    suited,  ///< whole where results are kept or small, bands where they would not fit
+    whole,
+    bands,
+};
+
 struct RenderOptions {
     int threads = 0;               ///< 0: all cores
     std::size_t memory_limit = 0;  ///< bytes; 0: that of the process
     Cache* cache = nullptr;
     const PictureReader* pictures = nullptr;  ///< see make_plan
+    RenderWay way = RenderWay::suited;
 };
 
 struct NodeTiming {

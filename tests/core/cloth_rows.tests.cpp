@@ -5,8 +5,8 @@
 #include <cmath>
 
 #include "core/base/hash.h"
-#include "core/steps/make/timber_kernel.h"
-#include "core/steps/make/weave_kernel.h"
+#include "core/structures/timber_kernel.h"
+#include "core/structures/weave_kernel.h"
 #include "tests/support/support.h"
 
 using namespace loom;

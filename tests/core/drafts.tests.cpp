@@ -6,7 +6,7 @@
 
 #include "core/base/draft.h"
 #include "core/files/wif.h"
-#include "core/steps/make/yarns.h"
+#include "core/structures/yarns.h"
 #include "tests/support/support.h"
 
 using namespace loom;

@@ -7,7 +7,7 @@
 
 #include "core/image/gaussian.h"
 #include "core/image/sample.h"
-#include "core/steps/soften/line_average.h"
+#include "core/image/line_average.h"
 #include "tests/support/support.h"
 
 using namespace loom;

@@ -9,9 +9,9 @@
 #include "core/image/stream_map.h"
 #include "core/noise/noise_sheet.h"
 #include "core/noise/place_noise.h"
-#include "core/steps/make/courses_kernel.h"
-#include "core/steps/make/stroke.h"
-#include "core/steps/make/vein_net.h"
+#include "core/structures/courses_kernel.h"
+#include "core/structures/stroke.h"
+#include "core/structures/vein_net.h"
 #include "tests/support/support.h"
 
 using namespace loom;

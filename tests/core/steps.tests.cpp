@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "core/colour/colour.h"
-#include "core/steps/ramp.h"
+#include "core/structures/ramp.h"
 #include "tests/support/support.h"
 
 using namespace loom;

@@ -8,9 +8,9 @@
 #include "core/base/quick_math.h"
 #include "core/image/direction.h"
 #include "core/measure/measure.h"
-#include "core/steps/make/bonds.h"
-#include "core/steps/make/timber.h"
-#include "core/steps/make/throws.h"
+#include "core/structures/bonds.h"
+#include "core/structures/timber.h"
+#include "core/structures/throws.h"
 #include "tests/support/support.h"
 
 using namespace loom;

@@ -9,9 +9,9 @@
 #include "core/base/hash.h"
 #include "core/noise/clouds.h"
 #include "core/noise/rectify_kernel.h"
-#include "core/steps/make/stroke.h"
-#include "core/steps/make/throws.h"
-#include "core/steps/ramp.h"
+#include "core/structures/stroke.h"
+#include "core/structures/throws.h"
+#include "core/structures/ramp.h"
 #include "core/steps/roughen/stipple_marks.h"
 #include "tests/support/support.h"
 

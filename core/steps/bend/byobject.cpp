@@ -9,8 +9,7 @@
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
 #include "core/colour/colour.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 
@@ -197,7 +196,7 @@ StepDescription describe_byobject() {
     base.id = "byobject", base.title = "By object", base.family = Family::bend;
     base.summary = "Gives every object its own piece of this texture.";
     base.seeded = true;
-    base.scratch_planes = 4;
+    base.scratch_planes = 5;
     base.headline = {"offset", "turn"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))

@@ -8,7 +8,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 

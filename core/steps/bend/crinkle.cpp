@@ -6,8 +6,8 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
+#include "core/structures/facet_sheet.h"
 
 namespace loom {
 
@@ -33,13 +33,12 @@ Plane sheet_of(const Settings& s, const StepContext& context) {
     StepContext own = context;
     own.input = nullptr, own.others.clear(), own.wanted = &none;
     const double count = static_cast<double>(context.tile.width) * context.tile.height / (s.size * s.size);
-    const Bundle sheet = find_step("facets")->run({{"count", Value(std::clamp(std::round(count), 4.0, 16384.0))},
-                                                   {"levels", Value(1 + std::round(3 * s.size_spread / 100))},
-                                                   {"clumping", Value(s.size_spread)},
-                                                   {"bend", Value(std::clamp(0.12 * s.size, 0.0, 256.0))},
-                                                   {"sharpness", Value(70.0)},
-                                                   {"slope-limit", Value(80.0)}},
-                                                  own);
+    FacetSheet facets;
+    facets.count = static_cast<int>(std::clamp(std::round(count), 4.0, 16384.0));
+    facets.levels = 1 + static_cast<int>(std::round(3 * s.size_spread / 100));
+    facets.clumping = s.size_spread, facets.bend = std::clamp(0.12 * s.size, 0.0, 256.0);
+    facets.sharpness = 70, facets.slope_limit = 80;
+    const Bundle sheet = facet_sheet(facets, own);
     Plane height = sheet.colour.front()->clone();
     if (s.fold_back <= 0) return height;
     const Plane wide = gaussian_blur(height, 0.3 * s.size * context.scale_x(), 0.3 * s.size * context.scale_y(), *context.job);
@@ -119,7 +118,7 @@ StepDescription describe_crinkle() {
     base.id = "crinkle", base.title = "Crinkle", base.family = Family::bend;
     base.summary = "Wrinkles as in foil or rolled glass: facets move what is seen through them and catch the light.";
     base.seeded = true;
-    base.scratch_planes = 8;
+    base.scratch_planes = 3;
     base.headline = {"size", "push"};
     const When own{"light", {"own"}};
     const Range share{0, 100, Unit::percent}, angle{-360, 360, Unit::degrees, 180};

@@ -3,8 +3,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 
@@ -145,7 +144,6 @@ StepDescription describe_displace() {
     StepDescription base;
     base.id = "displace", base.title = "Displace", base.family = Family::bend;
     base.summary = "Moves every pixel by what a map says: its tone, its slope or its normals.";
-    base.scratch_planes = 8;
     base.tiles = Tiling::depends;
     base.tiles_note = "it repeats while what lies beyond the edge wraps";
     base.headline = {"x", "y"};
@@ -169,6 +167,9 @@ StepDescription describe_displace() {
             return Shape{in.channels, in.coverage || s.edge == Edge::clear};
         })
         .needs_whole()
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
+            return s.edge == Edge::wrap ? 1.0 : 2.0 * planes.in + 2;
+        })
         .run(run);
 }
 

@@ -6,7 +6,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 

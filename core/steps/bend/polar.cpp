@@ -3,8 +3,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 

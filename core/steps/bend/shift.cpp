@@ -4,8 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 #include "core/steps/each_plane.h"
 
 namespace loom {

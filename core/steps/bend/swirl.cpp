@@ -1,6 +1,5 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include "core/steps/all_steps.h"
 #include "core/steps/bend/circle.h"
 
 namespace loom {

@@ -3,9 +3,8 @@
 #include <algorithm>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
-#include "core/steps/drift.h"
+#include "core/image/resample.h"
+#include "core/structures/drift.h"
 
 namespace loom {
 
@@ -46,6 +45,7 @@ Bundle run(const Settings& s, const StepContext& context) {
 StepDescription describe_wander() {
     StepDescription base;
     base.id = "wander", base.title = "Wander", base.family = Family::bend;
+    base.scratch_planes = 0.7;
     base.summary = "Bends the picture by soft clouds, so that it stops looking computed.";
     base.seeded = true;
     base.headline = {"distance"};

@@ -5,8 +5,7 @@
 #include "core/base/hash.h"
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 

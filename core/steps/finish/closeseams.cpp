@@ -10,7 +10,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/transposed.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -256,7 +255,6 @@ StepDescription describe_closeseams() {
     base.id = "closeseams", base.title = "Close seams", base.family = Family::finish;
     base.summary = "Makes any picture repeat, by covering its edges with its own inside.";
     base.tiles = Tiling::depends, base.tiles_note = "it always repeats the ways that are closed";
-    base.scratch_planes = 6;
     base.headline = {"method"};
     return Describe<Settings>(std::move(base))
         .choice("method", "Method", &Settings::method,
@@ -267,6 +265,7 @@ StepDescription describe_closeseams() {
         .toggle("across", "Across", &Settings::across, "Closes the left and the right edge.")
         .toggle("down", "Down", &Settings::down, "Closes the upper and the lower edge.")
         .needs_whole()
+        .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return 3.3 * planes.in + 2; })
         .run(run);
 }
 

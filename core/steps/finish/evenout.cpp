@@ -4,7 +4,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -73,7 +72,7 @@ StepDescription describe_evenout() {
     StepDescription base;
     base.id = "evenout", base.title = "Even out", base.family = Family::finish;
     base.summary = "Takes uneven lighting and large stains away, so that no grid shows when the tile is repeated.";
-    base.scratch_planes = 4;
+    base.scratch_planes = 1;
     base.headline = {"size", "strength"};
     return Describe<Settings>(std::move(base))
         .number("size", "Size", &Settings::size, {1, 50, Unit::percent},

@@ -1,7 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -21,7 +20,13 @@ StepDescription describe_beneath() {
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";
     base.reads_beneath = true;
-    return Describe<Settings>(std::move(base)).shape([](const Settings&, Shape) { return Shape{3, true}; }).pixelwise().run(run);
+    return Describe<Settings>(std::move(base))
+        .shape([](const Settings&, Shape) {
+            return Shape{3, true};
+        })
+        .pixelwise()
+        .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return -1.0 * planes.out; })
+        .run(run);
 }
 
 }  // namespace loom

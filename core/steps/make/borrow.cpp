@@ -1,7 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -71,6 +70,10 @@ StepDescription describe_borrow() {
             return plane.empty() ? std::vector<std::string>{} : std::vector<std::string>{std::string(plane)};
         })
         .pixelwise()
+        // What it takes on whole is the other strand's own.
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
+            return s.output == Output::picture ? -1.0 * planes.out : 0.0;
+        })
         .run(run);
 }
 

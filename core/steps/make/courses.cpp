@@ -8,10 +8,9 @@
 
 #include "core/catalogue/describe.h"
 #include "core/noise/clouds.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/bonds.h"
-#include "core/steps/make/courses_kernel.h"
-#include "core/steps/object_sheet.h"
+#include "core/structures/bonds.h"
+#include "core/structures/courses_kernel.h"
+#include "core/structures/object_sheet.h"
 
 namespace loom {
 
@@ -133,6 +132,7 @@ Bundle run(const Settings& s, const StepContext& context) { return Painter(s, co
 StepDescription describe_courses() {
     StepDescription base;
     base.id = "courses", base.title = "Courses", base.family = Family::make;
+    base.scratch_planes = 2.7;
     base.summary = "Bricks, tiles or boards laid in a bond that closes at the tile edge.";
     base.seeded = true;
     base.headline = {"bond", "columns", "rows"};

@@ -8,11 +8,10 @@
 #include "core/catalogue/describe.h"
 #include "core/image/direction.h"
 #include "core/image/sample.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/stroke.h"
-#include "core/steps/make/throws.h"
-#include "core/steps/object_sheet.h"
-#include "core/steps/supersampled.h"
+#include "core/structures/stroke.h"
+#include "core/structures/throws.h"
+#include "core/structures/object_sheet.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -239,7 +238,6 @@ StepDescription describe_dashes() {
     base.seeded = true;
     base.headline = {"count", "length"};
     base.planes = object_step_planes();
-    base.scratch_planes = supersampled_planes(9);
     const Range share{0, 100, Unit::percent}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"along", {"strand"}};
     return Describe<Settings>(std::move(base))
@@ -271,6 +269,9 @@ StepDescription describe_dashes() {
         })
         .direction("Direction", "direction")
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 0.8);
+        })
         .run(run);
 }
 

@@ -1,7 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 

@@ -6,7 +6,6 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -165,6 +164,7 @@ Bundle run(const Settings& s, const StepContext& context) {
 StepDescription describe_formula() {
     StepDescription base;
     base.id = "formula", base.title = "Formula", base.family = Family::make;
+    base.scratch_planes = 1;
     base.summary = "A value for each pixel by a formula; its inputs become sliders.";
     base.tiles = Tiling::depends;
     base.tiles_note =

@@ -4,9 +4,8 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/gradient_kernel.h"
-#include "core/steps/ramp.h"
+#include "core/structures/gradient_kernel.h"
+#include "core/structures/ramp.h"
 
 namespace loom {
 

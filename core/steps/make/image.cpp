@@ -4,8 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/laid.h"
+#include "core/structures/laid.h"
 
 namespace loom {
 

@@ -5,8 +5,7 @@
 
 #include "core/catalogue/describe.h"
 #include "core/catalogue/maps.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/laid.h"
+#include "core/structures/laid.h"
 
 namespace loom {
 

@@ -7,12 +7,11 @@
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/noise/place_noise.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/stroke.h"
-#include "core/steps/make/throws.h"
-#include "core/steps/make/timber.h"
-#include "core/steps/make/timber_kernel.h"
-#include "core/steps/supersampled.h"
+#include "core/structures/stroke.h"
+#include "core/structures/throws.h"
+#include "core/structures/timber.h"
+#include "core/structures/timber_kernel.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -263,7 +262,6 @@ StepDescription describe_rings() {
     base.seeded = true;
     base.headline = {"cut", "bands"};
     base.planes = {height_plane};
-    base.scratch_planes = supersampled_planes(2);
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},
@@ -298,6 +296,9 @@ StepDescription describe_rings() {
             return Shape{1, false};
         })
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 0.5);
+        })
         .run(run);
 }
 

@@ -9,11 +9,10 @@
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/motifs.h"
-#include "core/steps/make/throws.h"
-#include "core/steps/object_sheet.h"
-#include "core/steps/supersampled.h"
+#include "core/structures/motifs.h"
+#include "core/structures/throws.h"
+#include "core/structures/object_sheet.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -226,7 +225,6 @@ StepDescription describe_scatter() {
     base.seeded = true;
     base.headline = {"motif", "count"};
     base.planes = tilted_step_planes();
-    base.scratch_planes = supersampled_planes(11);
     const Range share{0, 100, Unit::percent};
     const When strand{"motif", {"strand"}};
     return Describe<Settings>(std::move(base))
@@ -260,6 +258,9 @@ StepDescription describe_scatter() {
         })
         .direction("Direction", "direction")
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 0.3);
+        })
         .run(run);
 }
 

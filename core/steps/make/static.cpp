@@ -5,8 +5,7 @@
 
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/ramp.h"
+#include "core/structures/ramp.h"
 
 namespace loom {
 

@@ -13,9 +13,8 @@
 #include "core/image/stream_map.h"
 #include "core/noise/clouds.h"
 #include "core/noise/enlarge.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/soften/line_average.h"
-#include "core/steps/supersampled.h"
+#include "core/image/line_average.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -266,7 +265,6 @@ StepDescription describe_streaks() {
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
     base.seeded = true;
     base.headline = {"length", "width"};
-    base.scratch_planes = supersampled_planes(10);
     base.tiles = Tiling::depends, base.tiles_note = "fibres around a point meet as in a mirror half a tile away from it";
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"field", {"strand"}}, clouds{"field", {"clouds"}}, point{"field", {"point"}};
@@ -296,6 +294,9 @@ StepDescription describe_streaks() {
             return Shape{1, false};
         })
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 3.4);
+        })
         .run(run);
 }
 

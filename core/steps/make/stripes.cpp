@@ -5,8 +5,7 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/stripes_kernel.h"
+#include "core/structures/stripes_kernel.h"
 
 namespace loom {
 

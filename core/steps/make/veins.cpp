@@ -10,11 +10,10 @@
 #include "core/catalogue/describe.h"
 #include "core/image/sample_kernel.h"
 #include "core/noise/clouds.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/drift.h"
-#include "core/steps/make/vein_kernel.h"
-#include "core/steps/make/vein_net.h"
-#include "core/steps/supersampled.h"
+#include "core/structures/drift.h"
+#include "core/structures/vein_kernel.h"
+#include "core/structures/vein_net.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -201,7 +200,6 @@ StepDescription describe_veins() {
     base.summary = "Stone veins: lines that fork and never stop dead, braided, with smoke on one side. White veins on black.";
     base.seeded = true;
     base.headline = {"size", "width"};
-    base.scratch_planes = supersampled_planes(9);
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .number("size", "Net size", &Settings::size, {16, 4096, Unit::px, 800, Scale::root}, "Mean distance of the main veins.")
@@ -231,6 +229,9 @@ StepDescription describe_veins() {
             return Shape{1, false};
         })
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 5.2);
+        })
         .run(run);
 }
 

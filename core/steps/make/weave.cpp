@@ -1,251 +1,18 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-//
-// Cloth from a draft: bent round yarns that are tested by depth against each other at every pixel, with their twist read in
-// unrolled coordinates.
-#include <algorithm>
-#include <array>
-#include <cmath>
-
-#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
-#include "core/image/sample.h"
-#include "core/noise/noise_sheet.h"
-#include "core/noise/place_noise.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/weave_kernel.h"
-#include "core/steps/object_sheet.h"
-#include "core/steps/supersampled.h"
+#include "core/base/draft.h"
+#include "core/structures/object_sheet.h"
+#include "core/structures/supersampled.h"
+#include "core/structures/woven.h"
 
 namespace loom {
 
 namespace {
 
-enum class Binding { plain, twill, satin, basket, herringbone, grid };
-enum class Way { right, left };
-
-struct Settings {
-    Binding draft = Binding::twill;
-    int over = 3, under = 1;
-    Way way = Way::right;
-    int satin = 5, step = 2, block = 2;
-    std::string grid = "##../.##./..##/#..#";
-    int warp = 92, weft = 64;
-    double width = 100, gap = 6, roundness = 70;
-    double twist = 28, twist_depth = 50;
-    double slub_size = 60, slub = 13, jitter = 40, closing = 60, fuzz = 30;
-    Colour warp_colour{0.16f, 0.22f, 0.36f}, weft_colour{0.62f, 0.62f, 0.60f};
-    double dye = 40, fade = 40;
-};
-
-Draft draft_of(const Settings& s) {
-    switch (s.draft) {
-        case Binding::plain: return plain_draft();
-        case Binding::twill: return twill_draft(s.over, s.under, s.way == Way::right);
-        case Binding::satin: return satin_draft(s.satin, s.step);
-        case Binding::basket: return basket_draft(s.block);
-        case Binding::herringbone: return herringbone_draft(s.over, s.under);
-        case Binding::grid: {
-            const auto draft = read_draft(s.grid);
-            return draft ? *draft : plain_draft();
-        }
-    }
-    return plain_draft();
-}
-
-/// The next whole number of repeats.
-int whole_repeats(int count, int repeat) { return std::max(repeat, (count + repeat / 2) / repeat * repeat); }
-
-struct Counts {
-    int warp, weft;
-};
-Counts counts_of(const Settings& s, const Draft& draft) {
-    return {whole_repeats(s.warp, draft.ends), whole_repeats(s.weft, draft.picks)};
-}
-
-class Painter {
-public:
-    Painter(const Settings& s, const StepContext& context)
-        : s_(s),
-          context_(context),
-          draft_(draft_of(s)),
-          counts_(counts_of(s, draft_)),
-          warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)),
-          wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
-        const double width = s.width / 100 * (1 - s.gap / 100);
-        const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
-        warp_ = {static_cast<float>(0.56 * width), thick, 0, 0};
-        weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f, 0};
-        warp_.edge = 0.5f / (warp_.half * static_cast<float>(context.size.width) / static_cast<float>(counts_.warp));
-        weft_.edge = 0.5f / (weft_.half * static_cast<float>(context.size.height) / static_cast<float>(counts_.weft));
-        weft_reach_ = wefts_.reach(weft_.half * (1 + weft_.edge));
-        // A fibre that leans by the twist angle from the yarn's axis goes half round on its way along.
-        lean_ = 0.5 / std::tan(std::max(12.0, s.twist) * 3.14159265358979323846 / 180);
-        // Cells a crossing across the fibres, and how many there are along them: plies, fibres and what is finer than both.
-        const auto fibres = [&](double across, double along, std::uint64_t salt) {
-            const int finest = std::max(counts_.warp, counts_.weft);
-            const double shown = pixels() / across * std::min(1.0, static_cast<double>(warp_.half) / lean_);
-            return PlaceNoise(across * finest, along, mix64(context.seed, salt), shown);
-        };
-        twist_.emplace_back(fibres(1.3, 31, 31), 0.7f), twist_.emplace_back(fibres(2.7, 47, 32), 0.55f);
-        // Thick yarns have more fibres, not thicker ones.
-        const double pitch = std::min(static_cast<double>(context.tile.width) / counts_.warp,
-                                      static_cast<double>(context.tile.height) / counts_.weft);
-        fuzz_.emplace_back(fibres(std::max(5.5, 0.36 * pitch), 60, 33), 0.75f);
-        fuzz_.emplace_back(fibres(std::max(2.1, 0.2 * pitch), 2.2 * counts_.weft, 34), 0.45f);
-        start_ = unit_float(mix64(context.seed, 41));
-        for (int yarn = 0; yarn < counts_.warp + counts_.weft; ++yarn)
-            for (std::uint64_t which : {1u, 2u, 3u})
-                lots_[which - 1].push_back(
-                    unit_float(mix64(mix64(context.seed, 0x64796500 + static_cast<std::uint64_t>(yarn)), which)));
-    }
-
-    Bundle paint() {
-        ObjectSheet sheet(context_, 3, false, 0, true);
-        const NoiseSheet uneven_x(*context_.job, uneven(21)), uneven_y(*context_.job, uneven(23));
-        for_rows(*context_.job, context_.size.height, [&](int first, int last) {
-            NoiseRows rows(context_.size.width, 14);
-            std::vector<float> line(static_cast<std::size_t>(uneven_x.columns() + NoiseSheet::row_padding));
-            const int width = context_.size.width;
-            std::vector<float> places(static_cast<std::size_t>(width)), even(places.size());
-            for (int x = 0; x < width; ++x) {
-                const auto at = static_cast<std::size_t>(x);
-                places[at] = (static_cast<float>(x) + 0.5f) / static_cast<float>(width);
-                even[at] = places[at] * static_cast<float>(counts_.warp) + start_;
-            }
-            for (int y = first; y < last; ++y) {
-                float *across = rows[1], *down = rows[2];
-                const float *u = places.data(), v = (static_cast<float>(y) + 0.5f) / static_cast<float>(context_.size.height);
-                std::copy(even.begin(), even.end(), across);
-                // Picks are counted from below, as cloth grows.
-                std::fill_n(down, width, (1 - v) * static_cast<float>(counts_.weft) + start_);
-                // The whole cloth lies a little uneven.
-                uneven_x.row(v, line.data()), add_line(line.data(), uneven_x.columns(), u, width, 1, across);
-                uneven_y.row(v, line.data()), add_line(line.data(), uneven_y.columns(), u, width, 1, down);
-                row(sheet, y, rows);
-            }
-        });
-        return sheet.finish();
-    }
-
-private:
-    YarnSettings yarns(std::uint64_t salt) const {
-        YarnSettings y;
-        y.job = context_.job;
-        const bool warp = salt == 1;
-        const double pitch = warp ? static_cast<double>(context_.tile.height) / counts_.weft
-                                  : static_cast<double>(context_.tile.width) / counts_.warp;
-        y.slub_px_crossings = s_.slub_size / pitch, y.slub = s_.slub / 100, y.jitter = 0.16 * s_.jitter / 100,
-        y.closing = 0.22 * s_.closing / 100;
-        y.arch = warp ? 0.9 : 0.4, y.seed = mix64(context_.seed, salt);
-        return y;
-    }
-    std::vector<NoiseSheet::Part> uneven(std::uint64_t salt) const {
-        const auto amount = static_cast<float>(s_.jitter / 100);
-        return {{5, 5, 0.22f * amount, mix64(context_.seed, salt)}, {18, 18, 0.12f * amount, mix64(context_.seed, salt + 1)}};
-    }
-    /// Pixels a pitch, of the finer direction.
-    double pixels() const {
-        return std::min(static_cast<double>(context_.size.width) / counts_.warp,
-                        static_cast<double>(context_.size.height) / counts_.weft);
-    }
-
-    /// Warps stand upright: each has one place on its way for the whole row, and covers a few pixels.
-    void show_warps(const WovenRow& row) const {
-        const float pitch = static_cast<float>(row.count) / static_cast<float>(counts_.warp);
-        const float start = row.across[0] - 0.5f / pitch;
-        for (int k = floor_to_int(start) - 2; k <= floor_to_int(start) + counts_.warp + 2; ++k) {
-            // Where its middle lies, near enough; places and widths are then those of each pixel.
-            const float centre = (static_cast<float>(k) + 0.5f - start) * pitch;
-            const int middle = std::clamp(static_cast<int>(centre), 0, row.count - 1), yarn = wrap(k, counts_.warp);
-            const YarnPlace place = warps_.at(yarn, row.along_warp[middle]);
-            const float reach = (warp_.half * (1 + warp_.edge) * place.swell * 1.13f + std::abs(place.shift) + 0.6f) * pitch;
-            const int from = std::max(0, static_cast<int>(centre - reach)),
-                      to = std::min(row.count - 1, static_cast<int>(centre + reach) + 1);
-            // Whole vectors: pixels too far off are looked at in vain, and rows have room behind their end.
-            const int whole = (to - from + 16) / 16 * 16;
-            show_upright(row, from, from + whole - 1, static_cast<float>(yarn), static_cast<float>(k) + 0.5f, place, warp_);
-        }
-    }
-
-    /// Wefts lie along the row: the few that are near are followed through it.
-    void show_wefts(const WovenRow& row) const {
-        constexpr int piece = 128;
-        for (int from = 0; from < row.count; from += piece) {
-            const int to = std::min(row.count, from + piece) - 1;
-            const auto [low, high] = reach_down(row, from, to);
-            for (int k = floor_to_int(low - weft_reach_ - 0.5f) + 1; k <= floor_to_int(high + weft_reach_ - 0.5f); ++k) {
-                const int yarn = wrap(k, counts_.weft);
-                show_lying(row, from, to, static_cast<float>(counts_.warp + yarn), static_cast<float>(k) + 0.5f, wefts_, yarn,
-                           weft_);
-            }
-        }
-    }
-
-    void row(ObjectSheet& sheet, int y, NoiseRows& rows) const {
-        const int width = context_.size.width;
-        float *along_warp = rows[3], *along_weft = rows[4];
-        const WovenRow woven{width,   rows[1], rows[2], along_warp, along_weft, rows[5],
-                             rows[6], rows[7], rows[8], rows[9],    rows[10]};
-        begin_row(woven, static_cast<float>(counts_.weft), static_cast<float>(counts_.warp), along_warp, along_weft);
-        show_warps(woven);
-        show_wefts(woven);
-        // Twist runs round the yarn: its noise is read where the surface would lie unrolled.
-        float *u = rows[0], *v = rows[11], *twist = rows[12], *fuzz = rows[13];
-        twist_row(woven,
-                  {counts_.warp, 1 / static_cast<float>(counts_.weft), 1 / static_cast<float>(counts_.warp),
-                   static_cast<float>(lean_), lots_[0].data(), lots_[1].data()},
-                  u, v);
-        rows.clear(12), rows.clear(13);
-        if (s_.twist_depth > 0)
-            for (const auto& [noise, weight] : twist_) noise.add(u, v, width, weight, twist);
-        if (s_.fuzz > 0)
-            for (const auto& [noise, weight] : fuzz_) noise.add(u, v, width, weight, fuzz);
-        float* const colour[3] = {sheet.colour(0, y), sheet.colour(1, y), sheet.colour(2, y)};
-        shade_row(woven, look(), twist, fuzz, colour, sheet.height(y));
-        if (!sheet.owned()) return;
-        for (int x = 0; x < width; ++x) {
-            const bool warp = woven.yarn[x] < static_cast<float>(counts_.warp);
-            const float along =
-                warp ? along_warp[x] / static_cast<float>(counts_.weft) : along_weft[x] / static_cast<float>(counts_.warp);
-            if (woven.yarn[x] >= 0)
-                sheet.own(x, y, static_cast<std::uint32_t>(woven.yarn[x]) + 1, along, 0.5f + 0.5f * woven.d[x]);
-        }
-    }
-
-    WovenLook look() const {
-        WovenLook look{};
-        look.warps = counts_.warp;
-        const Colour &a = s_.warp_colour, &b = s_.weft_colour;
-        const float warp[3] = {a.red, a.green, a.blue}, weft[3] = {b.red, b.green, b.blue};
-        // Between the yarns it is dark.
-        for (int c = 0; c < 3; ++c)
-            look.warp_colour[c] = warp[c], look.weft_colour[c] = weft[c], look.gap_colour[c] = 0.25f * warp[c];
-        look.warp_pixels = warp_.half * static_cast<float>(context_.size.width) / static_cast<float>(counts_.warp);
-        look.weft_pixels = weft_.half * static_cast<float>(context_.size.height) / static_cast<float>(counts_.weft);
-        look.dye = static_cast<float>(s_.dye / 100), look.fade = static_cast<float>(s_.fade / 100);
-        look.twist_depth = static_cast<float>(s_.twist_depth / 100), look.hair = static_cast<float>(s_.fuzz / 100);
-        look.low = 0.42f, look.span = look.low + 0.36f + warp_.thick * 1.2f;
-        look.lots_dye = lots_[2].data();
-        return look;
-    }
-
-    const Settings& s_;
-    const StepContext& context_;
-    Draft draft_;
-    Counts counts_;
-    Yarns warps_, wefts_;
-    std::vector<std::pair<PlaceNoise, float>> twist_, fuzz_;
-    std::array<std::vector<float>, 3> lots_;  ///< of each yarn: where its twist begins, along and round; depth of its dye
-    float start_ = 0;                         ///< threads that the cloth is moved by, so that the tile's edge lies anywhere
-    YarnBody warp_{}, weft_{};
-    float weft_reach_ = 0;
-    double lean_ = 1;
-};
-
-Bundle run(const Settings& s, const StepContext& context) {
-    return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
-}
+using Settings = Woven;
+using Binding = Settings::Binding;
+using Way = Settings::Way;
 
 std::optional<TextFault> check_draft(std::string_view text) {
     const auto draft = read_draft(text);
@@ -262,7 +29,6 @@ StepDescription describe_weave() {
     base.seeded = true;
     base.headline = {"draft", "warp", "weft"};
     base.planes = object_step_planes();
-    base.scratch_planes = supersampled_planes(10);
     const Range share{0, 100, Unit::percent}, wide{0, 200, Unit::percent, 100};
     const When twill{"draft", {"twill", "herringbone"}}, satin{"draft", {"satin"}};
     return Describe<Settings>(std::move(base))
@@ -305,14 +71,17 @@ StepDescription describe_weave() {
         .number("dye", "Dye unevenness", &Settings::dye, share, "How much threads differ in depth of colour.")
         .number("fade", "Fade", &Settings::fade, share, "How pale raised threads are worn.")
         .rounded([](const Settings& s, Size) {
-            const Counts counts = counts_of(s, draft_of(s));
+            const ThreadCounts counts = thread_counts(s);
             return std::to_string(counts.warp) + " warp and " + std::to_string(counts.weft) + " weft threads close the tile.";
         })
         .shape([](const Settings&, Shape) {
             return Shape{3, false};
         })
         .needs_whole()
-        .run(run);
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
+            return supersampled_scratch(at, planes.out, 0.5);
+        })
+        .run(woven);
 }
 
 }  // namespace loom

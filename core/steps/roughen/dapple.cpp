@@ -7,10 +7,9 @@
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
-#include "core/steps/cell_layout.h"
-#include "core/steps/drift.h"
+#include "core/image/resample.h"
+#include "core/structures/cell_layout.h"
+#include "core/structures/drift.h"
 
 namespace loom {
 
@@ -129,7 +128,6 @@ StepDescription describe_dapple() {
     base.id = "dapple", base.title = "Dapple", base.family = Family::roughen;
     base.summary = "Breaks smooth tone into irregular dabs with pores between: run together it is skin, parted it is grit.";
     base.seeded = true;
-    base.scratch_planes = 10;
     base.headline = {"size", "parting"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
@@ -140,6 +138,7 @@ StepDescription describe_dapple() {
         .number("softness", "Edge softness", &Settings::softness, share, "How softly dabs fall into the pores.")
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much dabs differ in tone.")
         .needs_whole()
+        .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return planes.in + 2.5; })
         .run(run);
 }
 

@@ -13,7 +13,6 @@
 #include "core/image/gaussian.h"
 #include "core/image/sample.h"
 #include "core/image/sample_kernel.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/roughen/daub_kernel.h"
 
 namespace loom {
@@ -123,13 +122,13 @@ StepDescription describe_daub() {
     StepDescription base;
     base.id = "daub", base.title = "Daub", base.family = Family::roughen;
     base.summary = "Gathers the picture into painterly areas that follow its edges.";
-    base.scratch_planes = 7;
     base.headline = {"size"};
     return Describe<Settings>(std::move(base))
         .number("size", "Size", &Settings::size, {0.5, 256, Unit::px, 32, Scale::root}, "Radius of the areas.")
         .number("sharpness", "Sharpness", &Settings::sharpness, {0, 100, Unit::percent}, "How clearly areas stand apart.")
         .number("follow", "Follow edges", &Settings::follow, {0, 100, Unit::percent}, "How much areas are drawn out along edges.")
         .needs_whole()
+        .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return planes.in + 2.0; })
         .run(run);
 }
 

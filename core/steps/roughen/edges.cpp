@@ -8,7 +8,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -91,7 +90,7 @@ StepDescription describe_edges() {
     StepDescription base;
     base.id = "edges", base.title = "Edge lines", base.family = Family::roughen;
     base.summary = "Turns the picture to lines where its tone changes.";
-    base.scratch_planes = 2;
+    base.scratch_planes = 0;
     base.headline = {"operator", "thickness"};
     return Describe<Settings>(std::move(base))
         .choice("operator", "Operator", &Settings::kind,

@@ -7,8 +7,7 @@
 #include "core/catalogue/describe.h"
 #include "core/noise/clouds.h"
 #include "core/noise/grains.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/bend/resample.h"
+#include "core/image/resample.h"
 
 namespace loom {
 
@@ -79,6 +78,7 @@ Bundle run(const Settings& s, const StepContext& context) {
 StepDescription describe_fray() {
     StepDescription base;
     base.id = "fray", base.title = "Fray", base.family = Family::roughen;
+    base.scratch_planes = 0.5;
     base.summary = "Ragged edges: every place takes the picture of a near random place.";
     base.seeded = true;
     base.headline = {"reach"};

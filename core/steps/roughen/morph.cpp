@@ -8,7 +8,6 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
 #include "core/steps/roughen/morph_kernel.h"
 
@@ -130,7 +129,7 @@ StepDescription describe_morph() {
     StepDescription base;
     base.id = "morph", base.title = "Grow and shrink", base.family = Family::roughen;
     base.summary = "Lets light areas grow or shrink, or takes away what is smaller than a form.";
-    base.scratch_planes = 3;
+    base.scratch_planes = 0.2;
     base.headline = {"kind", "radius"};
     return Describe<Settings>(std::move(base))
         .choice("kind", "Kind", &Settings::kind, {{"grow", "Grow"}, {"shrink", "Shrink"}, {"open", "Open"}, {"close", "Close"}},

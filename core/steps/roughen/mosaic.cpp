@@ -5,8 +5,7 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/cell_layout.h"
+#include "core/structures/cell_layout.h"
 
 namespace loom {
 
@@ -81,7 +80,7 @@ StepDescription describe_mosaic() {
     base.id = "mosaic", base.title = "Cell mosaic", base.family = Family::roughen;
     base.summary = "Gathers the picture into cells of one colour each, with leads between them.";
     base.seeded = true;
-    base.scratch_planes = 2;
+    base.scratch_planes = 0;
     base.headline = {"size"};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))

@@ -5,9 +5,9 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/make/laid.h"
-#include "core/steps/roughen/reliefs.h"
+#include "core/structures/laid.h"
+#include "core/structures/relief_light.h"
+#include "core/structures/reliefs.h"
 
 namespace loom {
 
@@ -64,14 +64,11 @@ Bundle run(const Settings& s, const StepContext& context) {
         Bundle::of(gaussian_blur(relief_of(s, context), 0.8 * context.scale_x(), 0.8 * context.scale_y(), *context.job));
     StepContext lit = context;
     lit.others["strand"] = &relief;
-    Bundle out = find_step("relief")->run({{"height", Value(std::string("strand"))},
-                                           {"strand", Value(std::string("pressed"))},
-                                           {"depth", Value(s.depth)},
-                                           {"lamp", Value(std::string(s.light == Light::shared ? "shared" : "distant"))},
-                                           {"direction", Value(s.direction)},
-                                           {"elevation", Value(s.elevation)},
-                                           {"shine", Value(0.0)}},
-                                          lit);
+    ReliefLighting lamp;
+    lamp.from = ReliefLighting::From::strand, lamp.strand = "pressed";
+    lamp.lamp = s.light == Light::shared ? ReliefLighting::LampKind::shared : ReliefLighting::LampKind::distant;
+    lamp.depth = s.depth, lamp.direction = s.direction, lamp.elevation = s.elevation, lamp.shine = 0;
+    Bundle out = relief_light(lamp, lit);
     if (s.spare_darks <= 0 && s.spare_lights <= 0) return out;
     const Bundle& in = *context.input;
     const PlaneRef tone = tone_of(in);
@@ -103,7 +100,6 @@ StepDescription describe_press() {
     base.summary = "Presses another texture's relief into this surface and lights it from one side.";
     base.tiles = Tiling::depends, base.tiles_note = "it repeats if the strand or picture that is pressed in does";
     base.seeded = true;
-    base.scratch_planes = 8;
     base.headline = {"relief", "depth"};
     const When own{"light", {"own"}}, strand{"relief", {"strand"}}, picture{"relief", {"picture"}};
     const When repeated{"relief", {"duck", "sacking", "grit", "hide", "laid", "hammered", "picture"}};
@@ -140,6 +136,10 @@ StepDescription describe_press() {
             return s.relief == Relief::strand ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
         })
         .needs_whole()
+        .scratch([](const Settings&, const Scales& at, const PlaneCounts&) {
+            // Woven reliefs are made at twice the size where that is small.
+            return std::min(at.x(), at.y()) < 1.5 ? 20.0 : 3.0;
+        })
         .run(run);
 }
 

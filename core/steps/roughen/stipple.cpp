@@ -10,8 +10,7 @@
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
 #include "core/image/sample.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/object_sheet.h"
+#include "core/structures/object_sheet.h"
 #include "core/steps/roughen/stipple_marks.h"
 
 namespace loom {
@@ -83,11 +82,15 @@ Plane drawn(const Settings& s, const StepContext& context, const Plane& wanted, 
 }
 
 /// Marks of few pixels are drawn larger and averaged; what is finer than a pixel by far is its own mean.
+int times_of(double dot) {
+    constexpr double fine = 6, finest = 0.6;
+    return dot < finest ? 0 : std::clamp(static_cast<int>(std::ceil(fine / dot)), 1, 4);
+}
+
 Plane stippled(const Settings& s, const StepContext& context, const Plane& wanted) {
     const double dot = s.dot * std::sqrt(context.scale_x() * context.scale_y());
-    constexpr double fine = 6, finest = 0.6;
-    if (dot < finest) return wanted.clone();
-    const int times = std::clamp(static_cast<int>(std::ceil(fine / dot)), 1, 4);
+    const int times = times_of(dot);
+    if (times == 0) return wanted.clone();
     Plane lit = drawn(s, context, wanted, {context.size.width * times, context.size.height * times});
     return times > 1 ? resized(lit, context.size) : std::move(lit);
 }
@@ -133,7 +136,6 @@ StepDescription describe_stipple() {
     base.id = "stipple", base.title = "Stipple", base.family = Family::roughen;
     base.summary = "Turns tone, or soft coverage, to dots.";
     base.seeded = true;
-    base.scratch_planes = 3;
     base.headline = {"pattern", "dot"};
     const When turned{"pattern", {"clustered", "strokes"}};
     return Describe<Settings>(std::move(base))
@@ -153,6 +155,10 @@ StepDescription describe_stipple() {
         .draws([](const Settings& s) { return s.pattern != StipplePattern::clustered; })
         .direction("Strokes", "direction")
         .needs_whole()
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) {
+            const double times = times_of(s.dot * std::sqrt(at.x() * at.y()));
+            return times > 1 ? 2 + times * times + times : 1.0;
+        })
         .run(run);
 }
 

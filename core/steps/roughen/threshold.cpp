@@ -5,7 +5,6 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -67,7 +66,7 @@ StepDescription describe_threshold() {
     StepDescription base;
     base.id = "threshold", base.title = "Threshold", base.family = Family::roughen;
     base.summary = "White where the picture is lighter than a tone, black where it is darker.";
-    base.scratch_planes = 1;
+    base.scratch_planes = 0;
     base.headline = {"by"};
     const When by_tone{"by", {"tone"}}, by_share{"by", {"share"}};
     return Describe<Settings>(std::move(base))

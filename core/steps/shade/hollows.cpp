@@ -5,7 +5,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -45,7 +44,7 @@ StepDescription describe_hollows() {
     StepDescription base;
     base.id = "hollows", base.title = "Tops and hollows", base.family = Family::shade;
     base.summary = "Tops light and hollows dark, as a grey for masks: wear on the one, dirt in the other.";
-    base.scratch_planes = 2;
+    base.scratch_planes = 0;
     base.headline = {"radius"};
     const When strand{"height", {"strand"}};
     return Describe<Settings>(std::move(base))

@@ -10,7 +10,6 @@
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
 #include "core/noise/grains.h"
-#include "core/steps/all_steps.h"
 
 namespace loom {
 
@@ -153,7 +152,7 @@ StepDescription describe_reflections() {
     base.id = "reflections", base.title = "Reflections", base.family = Family::shade;
     base.summary = "What a shiny surface mirrors: foil, glitter, polish, as tones to be coloured.";
     base.seeded = true;
-    base.scratch_planes = 2;
+    base.scratch_planes = 0;
     base.headline = {"surroundings"};
     const When strand{"height", {"strand"}};
     const Range angle{-360, 360, Unit::degrees, 180};

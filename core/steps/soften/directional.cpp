@@ -3,9 +3,8 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
-#include "core/steps/soften/line_average.h"
+#include "core/image/line_average.h"
 
 namespace loom {
 
@@ -35,7 +34,7 @@ StepDescription describe_directional() {
     StepDescription base;
     base.id = "directional", base.title = "Directional blur", base.family = Family::soften;
     base.summary = "Averages along a line; wraps at the tile edge.";
-    base.scratch_planes = 3;
+    base.scratch_planes = 2;
     base.headline = {"length", "direction"};
     return Describe<Settings>(std::move(base))
         .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root},

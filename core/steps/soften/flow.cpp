@@ -6,7 +6,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/direction.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
 
 namespace loom {
@@ -50,7 +49,6 @@ StepDescription describe_flow() {
     StepDescription base;
     base.id = "flow", base.title = "Flow blur", base.family = Family::soften;
     base.summary = "Blurs along the lines of a picture, or across them.";
-    base.scratch_planes = 9;
     base.headline = {"length"};
     const When strand{"from", {"strand"}};
     return Describe<Settings>(std::move(base))
@@ -64,6 +62,7 @@ StepDescription describe_flow() {
         .number("smoothness", "Smoothness", &Settings::smoothness, {0, 256, Unit::px, 48, Scale::root},
                 "Over how far directions are evened out.")
         .needs_whole()
+        .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return planes.in + 2.0; })
         .run(run);
 }
 

@@ -5,7 +5,6 @@
 #include <algorithm>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
 
 namespace loom {
@@ -32,7 +31,7 @@ StepDescription describe_gaussian() {
     StepDescription base;
     base.id = "gaussian", base.title = "Gaussian blur", base.family = Family::soften;
     base.summary = "Softens evenly in all directions; wraps at the tile edge.";
-    base.scratch_planes = 1;
+    base.scratch_planes = 0;
     base.headline = {"radius"};
     const Range radius{0, 4096, Unit::px, 200, Scale::root};
     return Describe<Settings>(std::move(base))

@@ -4,9 +4,8 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
-#include "core/steps/soften/rank.h"
+#include "core/image/rank.h"
 
 namespace loom {
 
@@ -31,7 +30,7 @@ StepDescription describe_median() {
     StepDescription base;
     base.id = "median", base.title = "Median", base.family = Family::soften;
     base.summary = "Takes the middle of all tones round about: specks go, edges stay.";
-    base.scratch_planes = 5;
+    base.scratch_planes = 0;
     base.headline = {"radius"};
     return Describe<Settings>(std::move(base))
         .number("radius", "Radius", &Settings::radius, {0, 512, Unit::px, 48, Scale::root},

@@ -7,7 +7,6 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/box.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
 
 namespace loom {
@@ -64,7 +63,7 @@ StepDescription describe_smooth() {
     StepDescription base;
     base.id = "smooth", base.title = "Edge-keeping smooth", base.family = Family::soften;
     base.summary = "Smooths fine changes of tone and leaves strong edges.";
-    base.scratch_planes = 3;
+    base.scratch_planes = 1;
     base.headline = {"radius", "edge"};
     return Describe<Settings>(std::move(base))
         .number("radius", "Radius", &Settings::radius, {0.5, 1024, Unit::px, 100, Scale::root}, "How far it smooths.")

@@ -7,10 +7,9 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
-#include "core/steps/soften/line_average.h"
-#include "core/steps/soften/round.h"
+#include "core/image/line_average.h"
+#include "core/image/round.h"
 
 namespace loom {
 
@@ -35,7 +34,7 @@ void ring_mean(const float* ring, int count, double reach, Falloff falloff, floa
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const PolarLines lines(context, s.centre_x, s.centre_y);
+    const PolarLines lines(context.size, s.centre_x, s.centre_y);
     return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rings(planes, *context.job, [&](const float* ring, int count, float* out) {
             ring_mean(ring, count, count * s.sweep / 360, s.falloff, out);
@@ -50,7 +49,6 @@ StepDescription describe_spin() {
     base.id = "spin", base.title = "Spin blur", base.family = Family::soften;
     base.summary = "Blurs round a centre, as turned metal shines.";
     base.tiles = Tiling::breaks, base.tiles_note = "arcs round one centre cannot meet at the edges";
-    base.scratch_planes = 7;
     base.headline = {"sweep"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
@@ -61,6 +59,9 @@ StepDescription describe_spin() {
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "How the arc counts: evenly, or most in its middle.")
         .needs_whole()
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            return polar_scratch(at.size, s.centre_x, s.centre_y, planes.in);
+        })
         .run(run);
 }
 

@@ -6,9 +6,8 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
 #include "core/steps/each_plane.h"
-#include "core/steps/soften/round.h"
+#include "core/image/round.h"
 
 namespace loom {
 
@@ -57,7 +56,7 @@ void ray_mean(const float* ray, int count, const std::vector<Span>& spans, float
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const PolarLines lines(context, s.centre_x, s.centre_y);
+    const PolarLines lines(context.size, s.centre_x, s.centre_y);
     const std::vector<Span> spans = spans_of(lines.reach(), s.reach / 100);
     return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rays(planes, *context.job,
@@ -72,7 +71,6 @@ StepDescription describe_zoom() {
     base.id = "zoom", base.title = "Zoom blur", base.family = Family::soften;
     base.summary = "Blurs along the rays from a centre.";
     base.tiles = Tiling::breaks, base.tiles_note = "rays from one centre cannot meet at the edges";
-    base.scratch_planes = 7;
     base.headline = {"reach"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
@@ -82,6 +80,9 @@ StepDescription describe_zoom() {
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
         .point("Centre", "centre-x", "centre-y")
         .needs_whole()
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            return polar_scratch(at.size, s.centre_x, s.centre_y, planes.in);
+        })
         .run(run);
 }
 

@@ -4,8 +4,7 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
-#include "core/steps/all_steps.h"
-#include "core/steps/ramp.h"
+#include "core/structures/ramp.h"
 
 namespace loom {
 

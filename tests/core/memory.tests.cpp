@@ -1,0 +1,183 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The account of planes: counted, bounded, recycled; what renderings announce is what they use; and bands give the same bytes.
+#include <thread>
+
+#include "core/base/memory.h"
+#include "core/files/kept_picture.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+const Job job;
+
+std::vector<std::string> all_samples() {
+    std::vector<std::string> paths;
+    for (const char* folder : {"samples", "samples/studies"})
+        for (const auto& entry : std::filesystem::directory_iterator(std::string(KEEN_LOOM_ROOT) + "/" + folder))
+            if (entry.path().extension() == ".loom") paths.push_back(entry.path().string());
+    std::sort(paths.begin(), paths.end());
+    REQUIRE(paths.size() >= 15);
+    return paths;
+}
+
+std::vector<Wanted> all_maps_wanted() {
+    std::vector<Wanted> wanted;
+    for (const MapInfo& info : map_table) wanted.push_back({Wanted::What::map, "", "", info.map});
+    return wanted;
+}
+
+}  // namespace
+
+TEST_CASE("memory is counted, kept for the next plane of its size, and let go of where room is short", "[memory]") {
+    Memory memory;
+    constexpr std::size_t mib = std::size_t{1} << 20;
+    memory.set_limit(10 * mib);
+    const Memory::Piece a = memory.take(4 * mib);
+    CHECK(memory.counts().used == a.bytes);
+    memory.give_back(a);
+    CHECK(memory.counts().used == 0);
+    CHECK(memory.counts().kept == a.bytes);
+    const std::size_t fresh = memory.counts().fresh;
+    const Memory::Piece b = memory.take(4 * mib);
+    CHECK(b.data == a.data);
+    CHECK(memory.counts().fresh == fresh);
+    memory.give_back(b);
+    // Something larger takes the place of what is kept.
+    const Memory::Piece c = memory.take(9 * mib);
+    CHECK(memory.counts().kept == 0);
+    // Caches are asked before it is refused.
+    Memory::Piece cached = memory.take(2 * mib);
+    std::size_t asked = 0;
+    const int number = memory.add_cache([&](std::size_t bytes) {
+        asked = bytes;
+        memory.give_back(cached);
+        cached = {};
+    });
+    const Memory::Piece d = memory.take(2 * mib);
+    CHECK(asked >= mib);
+    memory.remove_cache(number);
+    CHECK_THROWS_AS(memory.take(4 * mib), std::bad_alloc);
+    memory.give_back(c), memory.give_back(d);
+    memory.release();
+    CHECK(memory.counts().kept == 0);
+    CHECK(memory.counts().most >= 11 * mib);
+}
+
+TEST_CASE("planes of the same size follow each other in the same memory", "[memory]") {
+    const Size size{512, 512};
+    { const Plane warm(size); }
+    const std::size_t fresh = Memory::process().counts().fresh;
+    for (int k = 0; k < 20; ++k) {
+        const Plane plane(size, static_cast<float>(k));
+    }
+    CHECK(Memory::process().counts().fresh == fresh);
+}
+
+TEST_CASE("a cache gives way when memory is short", "[memory][cache]") {
+    Cache cache(std::size_t{64} << 20);
+    Key key;
+    cache.keep(key.add("a"), std::make_shared<const Bundle>(Bundle::of(Plane({1024, 1024}))));
+    CHECK(cache.bytes() > 0);
+    cache.yield(1 << 20);
+    CHECK(cache.bytes() == 0);
+}
+
+TEST_CASE("the second edit of a recipe takes no fresh memory from the system", "[memory][samples]") {
+    const auto oak = read_loom(sample("carriage-oak"));
+    REQUIRE(oak);
+    const Strand& strand = *oak->recipe.strands[2];
+    const Address at{strand.id, strand.steps[2].id, "in-white"};
+    std::size_t all = 0;
+    {
+        Cache cache(std::size_t{1} << 30);
+        REQUIRE(render_cloth(oak->recipe, {1024, 1024}, {.cache = &cache}, job));
+        all = cache.bytes();
+    }
+    // A cache that is full, as it is once a person has worked for a while: each new result takes the place of an old one.
+    Cache cache(all);
+    auto edited = [&](double value) {
+        REQUIRE(render_cloth(with_value(oak->recipe, at, value), {1024, 1024}, {.threads = 1, .cache = &cache}, job));
+    };
+    edited(0.6);
+    edited(0.605);
+    const std::size_t fresh = Memory::process().counts().fresh;
+    for (double value : {0.61, 0.62, 0.63}) edited(value);
+    CHECK(Memory::process().counts().fresh == fresh);
+}
+
+TEST_CASE("what a rendering announces is what it uses, on every sample", "[memory][samples]") {
+    for (const std::string& path : all_samples()) {
+        const auto file = read_loom(path);
+        REQUIRE(file);
+        for (RenderWay way : {RenderWay::whole, RenderWay::bands}) {
+            RenderOptions options;
+            options.pictures = &picture_reader(), options.way = way;
+            Memory& memory = Memory::process();
+            memory.release();
+            memory.count_anew();
+            const std::size_t before = memory.counts().used;
+            const auto rendering = render(file->recipe, size_for(file->recipe.tile, 1024), all_maps_wanted(), options, job);
+            REQUIRE(rendering);
+            const auto used = static_cast<double>(memory.counts().most - before),
+                       told = static_cast<double>(rendering->peak_bytes);
+            INFO(path << (way == RenderWay::bands ? " in bands" : " whole") << ": " << told / 1048576 << " MiB told, "
+                      << used / 1048576 << " MiB used");
+            CHECK(used < 1.15 * told);
+            CHECK(used > 0.85 * told);
+        }
+    }
+}
+
+TEST_CASE("bands and whole results have the same bytes, on every sample and map, at any thread count",
+          "[render][bands][samples]") {
+    for (const std::string& path : all_samples()) {
+        const auto file = read_loom(path);
+        REQUIRE(file);
+        const Size size = size_for(file->recipe.tile, 400);
+        RenderOptions options;
+        options.pictures = &picture_reader(), options.way = RenderWay::whole;
+        const auto whole = render(file->recipe, size, all_maps_wanted(), options, job);
+        REQUIRE(whole);
+        for (int threads : {1, 3}) {
+            options.way = RenderWay::bands, options.threads = threads;
+            const auto bands = render(file->recipe, size, all_maps_wanted(), options, job);
+            REQUIRE(bands);
+            INFO(path << " at " << threads << " threads");
+            for (const auto& [wanted, picture] : whole->results) {
+                INFO(map_id(wanted.map));
+                CHECK(same_bytes(picture, bands->results.at(wanted)));
+            }
+        }
+    }
+}
+
+TEST_CASE("a part of a picture is that part of the whole, also across the tile's edges", "[render][bands]") {
+    for (const char* name : {"carriage-oak", "rail-steel"}) {
+        const auto file = read_loom(sample(name));
+        REQUIRE(file);
+        const Size size{320, 320};
+        const Bundle whole = cloth(file->recipe, size);
+        Cache cache(std::size_t{256} << 20);
+        for (Cache* each : {static_cast<Cache*>(nullptr), &cache})
+            for (const Region& region : {Region{10, 20, 50, 40}, Region{300, 290, 90, 70}, Region{-15, -8, 30, 320}}) {
+                RenderOptions options;
+                options.cache = each;
+                const auto part = render_region(file->recipe, size, {}, region, options, job);
+                REQUIRE(part);
+                REQUIRE(part->size() == Size{region.width, region.height});
+                int wrong = 0;
+                for (int c = 0; c < 3; ++c)
+                    for (int y = 0; y < region.height; ++y)
+                        for (int x = 0; x < region.width; ++x)
+                            wrong += part->channel(c).at(x, y) != whole.channel(c).wrapped(region.x + x, region.y + y);
+                CHECK(wrong == 0);
+            }
+    }
+}
