@@ -10,6 +10,7 @@
 #include <optional>
 #include <string_view>
 
+#include "app/document/scheduler.h"
 #include "app/main_window.h"
 #include "app/shots.h"
 #include "app/theme/theme.h"
@@ -86,6 +87,10 @@ int main(int argc, char** argv) {
     const QStringList shots = parser.values("shot");
     const bool dark = shots.isEmpty() && QSettings().value("dark").toBool();
     loom::theme::apply(app, dark ? loom::theme::Scheme::dark : loom::theme::Scheme::light);
+    // The window closes at once; what still runs then ends before what it uses goes away.
+    const struct Rest {
+        ~Rest() { (void)loom::scheduler().rest(400); }
+    } rest;
     loom::MainWindow window;
     app.window = &window;
     window.show();

@@ -2,19 +2,16 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/render_service.h"
 
+#include <QTimer>
 #include <algorithm>
 #include <chrono>
 #include <cstring>
 
+#include "app/document/scheduler.h"
 #include "core/base/guard.h"
-#include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 
 namespace loom {
-
-namespace {
-constexpr std::size_t cache_bytes = std::size_t{1} << 30;
-}
 
 QImage to_image(const Bundle& picture) {
     const Size size = picture.size();
@@ -40,101 +37,72 @@ Bundle from_image(const QImage& image) {
     return bundle;
 }
 
-RenderService::RenderService(QObject* parent) : QObject(parent), cache_(cache_bytes) {
+RenderService::RenderService(QObject* parent) : QObject(parent), client_(scheduler(), "cloth") {
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();
     qRegisterMetaType<Measures>();
-    thread_ = std::thread([this] { loop(); });
-}
-
-RenderService::~RenderService() {
-    {
-        const std::lock_guard lock(mutex_);
-        stop_ = true;
-        if (current_) current_->cancel();
-    }
-    wake_.notify_all();
-    thread_.join();
 }
 
 std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document) {
-    const std::lock_guard lock(mutex_);
-    next_ = Work{std::move(recipe), false, ++tickets_, document};
-    next_before_.reset();
-    if (current_) current_->cancel();
-    wake_.notify_all();
+    client_.begin_document(document);
+    ++tickets_;
+    enter({std::move(recipe), false, tickets_, document, memory_limit_}, "cloth");
     return tickets_;
 }
 
 void RenderService::submit_before(Recipe recipe, std::uint64_t document) {
-    const std::lock_guard lock(mutex_);
-    next_before_ = Work{std::move(recipe), true, tickets_, document};
-    wake_.notify_all();
+    enter({std::move(recipe), true, tickets_, document, memory_limit_}, "before");
 }
 
-void RenderService::set_memory_limit(std::size_t bytes) {
-    const std::lock_guard lock(mutex_);
-    memory_limit_ = bytes;
-}
-
-bool RenderService::busy() const {
-    const std::lock_guard lock(mutex_);
-    return working_ || next_ || next_before_;
-}
-
-void RenderService::loop() {
-    for (;;) {
-        Work work;
-        auto job = std::make_shared<Job>();
-        {
-            std::unique_lock lock(mutex_);
-            if (working_ && !next_ && !next_before_) {
-                working_ = false;
-                emit busy_changed(false);
-            }
-            wake_.wait(lock, [&] { return stop_ || next_ || next_before_; });
-            if (stop_) return;
-            std::optional<Work>& source = next_ ? next_ : next_before_;
-            work = std::move(*source);
-            source.reset();
-            current_ = job;
-            if (!working_) {
-                working_ = true;
-                emit busy_changed(true);
-            }
-        }
+void RenderService::enter(Work work, std::string slot) {
+    // Whatever is under way for the picture before an edit is worthless after it.
+    if (!work.before) client_.drop("before");
+    Client::Request request;
+    request.urgency = Urgency::live, request.slot = std::move(slot), request.document = work.document;
+    request.run = [this, work = std::move(work)](const Surface& surface) {
         const auto done = guarded("rendering '" + work.recipe.name + "'", [&]() -> Result<Done> {
-            render_all(work, job);
+            render_all(work, surface);
             return Done{};
         });
-        if (!done) fail(done.error());
-        const std::lock_guard lock(mutex_);
-        current_.reset();
-    }
+        if (!done) fail(done.error(), surface);
+        surface.answer([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); }, true);
+    };
+    client_.submit(std::move(request));
+    told_busy();
 }
 
-void RenderService::render_all(const Work& work, const std::shared_ptr<Job>& job) {
+void RenderService::told_busy() {
+    const bool now = busy();
+    if (now == shown_busy_) return;
+    shown_busy_ = now;
+    emit busy_changed(now);
+    // The worker may still be on its way out of what it has just answered.
+    if (now) QTimer::singleShot(50, this, &RenderService::told_busy);
+}
+
+void RenderService::set_memory_limit(std::size_t bytes) { memory_limit_ = bytes; }
+
+bool RenderService::busy() const { return client_.busy(); }
+
+void RenderService::render_all(const Work& work, const Surface& surface) {
     const int full = std::max(work.recipe.tile.width, work.recipe.tile.height);
     // The draft has a job of its own that nobody cancels: it is short, and it keeps a drag alive.
     const Job never;
-    if (full > draft_size && !render_one(work, draft_size, true, never, nullptr)) return;
+    if (full > draft_size && !render_one(work, draft_size, true, never, surface, nullptr)) return;
     Bundle cloth;
-    if (!render_one(work, full, false, *job, &cloth) || work.before) return;
-    render_cards(work, *job);
-    emit measures_ready(measure(cloth, *job), work.ticket);
+    if (!render_one(work, full, false, surface.job, surface, &cloth) || work.before) return;
+    render_cards(work, surface);
+    const Measures measures = measure(cloth, surface.job);
+    surface.answer([&] { emit measures_ready(measures, work.ticket); }, false);
 }
 
-bool RenderService::render_one(const Work& work, int longest, bool draft, const Job& job, Bundle* cloth) {
+bool RenderService::render_one(const Work& work, int longest, bool draft, const Job& job, const Surface& surface, Bundle* cloth) {
     const auto start = std::chrono::steady_clock::now();
-    RenderOptions options;
-    options.cache = &cache_, options.pictures = &picture_reader();
-    {
-        const std::lock_guard lock(mutex_);
-        options.memory_limit = memory_limit_;
-    }
+    RenderOptions options = surface.options;
+    options.memory_limit = work.memory_limit;
     auto result = render(work.recipe, size_for(work.recipe.tile, longest), {Wanted{}}, options, job);
     if (!result) {
-        fail(result.error());
+        fail(result.error(), surface);
         return false;
     }
     Bundle& whole = result->results.begin()->second;
@@ -143,36 +111,35 @@ bool RenderService::render_one(const Work& work, int longest, bool draft, const 
     picture.draft = draft, picture.before = work.before, picture.ticket = work.ticket, picture.document = work.document;
     for (const std::string& warning : result->warnings) picture.warnings << QString::fromStdString(warning);
     picture.milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-    emit cloth_ready(picture);
+    surface.answer([&] { emit cloth_ready(picture); }, draft);
     if (cloth) *cloth = std::move(whole);
     return true;
 }
 
-void RenderService::render_cards(const Work& work, const Job& job) {
+void RenderService::render_cards(const Work& work, const Surface& surface) {
     std::vector<Wanted> wanted;
     for (const StrandRef& strand : work.recipe.strands)
         for (ChainKind chain : all_chains)
             for (const Step& step : strand->chain(chain))
                 wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
     if (wanted.empty()) return;
-    RenderOptions options;
-    options.cache = &cache_, options.pictures = &picture_reader();
-    auto rendering = render(work.recipe, size_for(work.recipe.tile, card_size), wanted, options, job);
-    if (!rendering) return fail(rendering.error());
+    auto rendering = render(work.recipe, size_for(work.recipe.tile, card_size), wanted, surface.options, surface.job);
+    if (!rendering) return fail(rendering.error(), surface);
     CardPictures cards;
     for (const auto& [each, picture] : rendering->results) {
-        if (job.cancelled()) return;
+        if (surface.job.cancelled()) return;
         CardPicture card;
         card.image = to_image(picture);
         card.seam = std::max(seam_across(picture).ratio, seam_down(picture).ratio);
         card.histogram = histogram_of(picture);
         cards[{each.strand, each.step}] = std::move(card);
     }
-    emit cards_ready(cards, work.ticket);
+    surface.answer([&] { emit cards_ready(cards, work.ticket); }, false);
 }
 
-void RenderService::fail(const Error& error) {
-    if (error.fault != Fault::cancelled) emit failed(QString::fromStdString(error.message));
+void RenderService::fail(const Error& error, const Surface& surface) {
+    if (error.fault == Fault::cancelled) return;
+    surface.answer([&] { emit failed(QString::fromStdString(error.message)); }, false);
 }
 
 }  // namespace loom

@@ -8,16 +8,13 @@
 #include <QImage>
 #include <QObject>
 #include <QStringList>
-#include <condition_variable>
 #include <map>
+#include <atomic>
 #include <memory>
-#include <mutex>
-#include <optional>
-#include <thread>
 #include <utility>
 
 #include "core/measure/measure.h"
-#include "core/render/render.h"
+#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -47,7 +44,7 @@ class RenderService : public QObject {
     Q_OBJECT
 public:
     explicit RenderService(QObject* parent = nullptr);
-    ~RenderService() override;
+    ~RenderService() override = default;
 
     /// Renders draft, full picture, cards and measures of `recipe`, in this order. Returns its ticket.
     std::uint64_t submit(Recipe recipe, std::uint64_t document = 0);
@@ -71,22 +68,21 @@ private:
         Recipe recipe;
         bool before = false;
         std::uint64_t ticket = 0, document = 0;
+        std::size_t memory_limit = 0;
     };
-    void loop();
-    void render_all(const Work& work, const std::shared_ptr<Job>& job);
-    bool render_one(const Work& work, int longest, bool draft, const Job& job, Bundle* cloth);
-    void render_cards(const Work& work, const Job& job);
-    void fail(const Error& error);
+    /// Run on a worker; they touch the service only in answers.
+    void render_all(const Work& work, const Surface& surface);
+    bool render_one(const Work& work, int longest, bool draft, const Job& job, const Surface& surface, Bundle* cloth);
+    void render_cards(const Work& work, const Surface& surface);
+    void fail(const Error& error, const Surface& surface);
+    void enter(Work work, std::string slot);
+    void told_busy();
 
-    Cache cache_;
-    mutable std::mutex mutex_;
-    std::condition_variable wake_;
-    std::optional<Work> next_, next_before_;
-    std::shared_ptr<Job> current_;
-    std::size_t memory_limit_ = 0;
+    std::atomic<std::size_t> memory_limit_{0};
     std::uint64_t tickets_ = 0;
-    bool stop_ = false, working_ = false;
-    std::thread thread_;
+    std::atomic<int> open_{0};
+    bool shown_busy_ = false;
+    Client client_;
 };
 
 }  // namespace loom

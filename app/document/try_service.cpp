@@ -3,59 +3,32 @@
 #include "app/document/try_service.h"
 
 #include "app/document/render_service.h"
+#include "app/document/scheduler.h"
 #include "core/base/guard.h"
-#include "core/files/kept_picture.h"
 
 namespace loom {
 
-TryService::TryService(int longest, QObject* parent)
-    : QObject(parent), longest_(longest), cache_(std::size_t{128} << 20), thread_([this] { loop(); }) {}
-
-TryService::~TryService() {
-    {
-        const std::lock_guard lock(mutex_);
-        stop_ = true;
-        if (current_) current_->cancel();
-    }
-    wake_.notify_all();
-    thread_.join();
-}
+TryService::TryService(int longest, QObject* parent) : QObject(parent), longest_(longest), client_(scheduler(), "tries") {}
 
 std::uint64_t TryService::submit(std::vector<TryOrder> orders) {
-    const std::lock_guard lock(mutex_);
-    orders_ = std::move(orders);
-    next_ = 0;
-    if (current_) current_->cancel();
-    wake_.notify_all();
-    return ++ticket_;
-}
-
-void TryService::loop() {
-    for (;;) {
-        TryOrder order;
-        std::uint64_t ticket = 0;
-        int index = 0;
-        auto job = std::make_shared<Job>();
-        {
-            std::unique_lock lock(mutex_);
-            current_.reset();
-            wake_.wait(lock, [&] { return stop_ || next_ < orders_.size(); });
-            if (stop_) return;
-            index = static_cast<int>(next_++);
-            order = orders_[static_cast<std::size_t>(index)];
-            ticket = ticket_;
-            current_ = job;
-        }
-        RenderOptions options;
-        // One thread leaves the others to the cloth.
-        options.threads = 1, options.cache = &cache_, options.pictures = &picture_reader();
-        const auto rendering = render(order.recipe, size_for(order.recipe.tile, longest_), {order.wanted}, options, *job);
-        if (!rendering && rendering.error().fault == Fault::cancelled) continue;
-        const auto image = guarded("showing a picture", [&]() -> Result<QImage> {
-            return rendering ? to_image(rendering->results.begin()->second) : QImage();
-        });
-        emit ready(ticket, index, image ? *image : QImage());
+    client_.cancel_all();
+    ++ticket_;
+    for (std::size_t k = 0; k < orders.size(); ++k) {
+        Client::Request request;
+        request.urgency = Urgency::pictures;
+        request.run = [this, ticket = ticket_, index = static_cast<int>(k), longest = longest_,
+                       order = std::move(orders[k])](const Surface& surface) {
+            const auto rendering =
+                render(order.recipe, size_for(order.recipe.tile, longest), {order.wanted}, surface.options, surface.job);
+            if (!rendering && rendering.error().fault == Fault::cancelled) return;
+            const auto image = guarded("showing a picture", [&]() -> Result<QImage> {
+                return rendering ? to_image(rendering->results.begin()->second) : QImage();
+            });
+            surface.answer([&] { emit ready(ticket, index, image ? *image : QImage()); }, false);
+        };
+        client_.submit(std::move(request));
     }
+    return ticket_;
 }
 
 }  // namespace loom

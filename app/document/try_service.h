@@ -7,13 +7,10 @@
 
 #include <QImage>
 #include <QObject>
-#include <condition_variable>
 #include <memory>
-#include <mutex>
-#include <thread>
 #include <vector>
 
-#include "core/render/render.h"
+#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -27,7 +24,6 @@ class TryService : public QObject {
 public:
     /// `longest`: pixels of the longer side of each picture.
     explicit TryService(int longest, QObject* parent = nullptr);
-    ~TryService() override;
 
     std::uint64_t submit(std::vector<TryOrder> orders);
     /// Gives up what is under way.
@@ -38,18 +34,9 @@ signals:
     void ready(quint64 ticket, int index, const QImage& image);
 
 private:
-    void loop();
-
     int longest_;
-    Cache cache_;
-    std::mutex mutex_;
-    std::condition_variable wake_;
-    std::vector<TryOrder> orders_;
     std::uint64_t ticket_ = 0;
-    std::size_t next_ = 0;
-    std::shared_ptr<Job> current_;
-    bool stop_ = false;
-    std::thread thread_;
+    Client client_;
 };
 
 }  // namespace loom

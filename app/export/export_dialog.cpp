@@ -15,9 +15,10 @@
 #include <QSpinBox>
 #include <QVBoxLayout>
 
+#include "app/document/scheduler.h"
 #include "app/theme/theme.h"
-#include "core/base/guard.h"
 #include "core/files/kept_picture.h"
+#include "core/files/map_files.h"
 #include "core/files/picture.h"
 #include "core/render/render.h"
 
@@ -39,7 +40,8 @@ QString title_of(PictureFormat format) {
 
 }  // namespace
 
-ExportDialog::ExportDialog(Recipe recipe, const QString& folder, QWidget* parent) : QDialog(parent), recipe_(std::move(recipe)) {
+ExportDialog::ExportDialog(Recipe recipe, const QString& folder, QWidget* parent)
+    : QDialog(parent), recipe_(std::move(recipe)), client_(scheduler(), "export") {
     setWindowTitle(tr("Export picture"));
     setMinimumWidth(480);
     size_ = new QSpinBox(this);
@@ -88,11 +90,6 @@ ExportDialog::ExportDialog(Recipe recipe, const QString& folder, QWidget* parent
     estimate();
 }
 
-ExportDialog::~ExportDialog() {
-    if (job_) job_->cancel();
-    if (thread_.joinable()) thread_.join();
-}
-
 void ExportDialog::follow_format() {
     const QFileInfo info(path_->text());
     const auto format = static_cast<PictureFormat>(format_->currentData().toInt());
@@ -103,7 +100,7 @@ void ExportDialog::follow_format() {
 
 void ExportDialog::estimate() {
     const Size size = size_for(recipe_.tile, size_->value());
-    const std::size_t bytes = make_plan(recipe_, size, {Wanted{}}, &picture_reader()).peak_bytes();
+    const std::size_t bytes = announced_bytes(make_plan(recipe_, size, {Wanted{}}, &picture_reader()), {});
     estimate_->setText(tr("%1 × %2 pixels, about %3 MiB of memory").arg(size.width).arg(size.height).arg((bytes >> 20) + 1));
 }
 
@@ -126,24 +123,28 @@ void ExportDialog::set_running(bool running) {
 }
 
 void ExportDialog::begin() {
-    if (thread_.joinable()) thread_.join();
     set_running(true);
-    job_ = std::make_unique<Job>([this](double share) {
-        QMetaObject::invokeMethod(this, [this, share] { progress_->setValue(static_cast<int>(share * 95)); });
-    });
     const QString path = path_->text();
-    const auto format = static_cast<PictureFormat>(format_->currentData().toInt());
-    thread_ =
-        std::thread([this, path, format, recipe = recipe_, size = size_for(recipe_.tile, size_->value()), job = job_.get()] {
-            QStringList warnings;
-            const auto result = guarded("exporting '" + path.toStdString() + "'", [&]() -> Result<Done> {
-                const auto rendering = loom::render(recipe, size, {Wanted{}}, {.pictures = &picture_reader()}, *job);
-                if (!rendering) return rendering.error();
-                for (const std::string& warning : rendering->warnings) warnings << QString::fromStdString(warning);
-                return write_picture(path.toStdString(), rendering->results.begin()->second, format);
-            });
-            QMetaObject::invokeMethod(this, [this, path, result, warnings] { finish(path, result, warnings); });
-        });
+    const MapFile file{Map::colour, path.toStdString(), static_cast<PictureFormat>(format_->currentData().toInt())};
+    Client::Request request;
+    request.urgency = Urgency::files, request.slot = "export";
+    request.progress = [this](double share) {
+        QMetaObject::invokeMethod(this, [this, share] { progress_->setValue(static_cast<int>(share * 95)); });
+    };
+    request.run = [this, path, file, recipe = recipe_, size = size_for(recipe_.tile, size_->value())](const Surface& surface) {
+        RenderOptions options = surface.options;
+        // What is written once is not kept.
+        options.cache = nullptr;
+        const auto written = write_maps(recipe, size, {file}, options, surface.job);
+        QStringList warnings;
+        if (written)
+            for (const std::string& warning : written->rendering.warnings) warnings << QString::fromStdString(warning);
+        const Result<Done> result = written ? Result<Done>(Done{}) : Result<Done>(written.error());
+        // A dialog that gave up the work still wants to hear that it has ended.
+        surface.answer(
+            [&] { QMetaObject::invokeMethod(this, [this, path, result, warnings] { finish(path, result, warnings); }); }, true);
+    };
+    client_.submit(std::move(request));
 }
 
 void ExportDialog::finish(const QString& path, const Result<Done>& result, const QStringList& warnings) {
@@ -165,7 +166,7 @@ void ExportDialog::finish(const QString& path, const Result<Done>& result, const
 void ExportDialog::reject() {
     // While it works, the button and Escape give up the work and leave the dialog open.
     if (progress_->isVisible())
-        job_->cancel();
+        client_.cancel_all();
     else
         QDialog::reject();
 }

@@ -6,12 +6,10 @@
 
 #include <QDialog>
 #include <QStringList>
-#include <memory>
-#include <thread>
 
-#include "core/base/job.h"
 #include "core/base/result.h"
 #include "core/recipe/recipe.h"
+#include "core/render/scheduler.h"
 
 class QComboBox;
 class QLabel;
@@ -26,7 +24,6 @@ class ExportDialog : public QDialog {
     Q_OBJECT
 public:
     ExportDialog(Recipe recipe, const QString& folder, QWidget* parent = nullptr);
-    ~ExportDialog() override;
 
     QLineEdit* path_field() const { return path_; }
     QSpinBox* size_field() const { return size_; }
@@ -55,8 +52,7 @@ private:
     QLabel *estimate_, *message_;
     QProgressBar* progress_;
     QPushButton *export_, *browse_, *close_;
-    std::unique_ptr<Job> job_;
-    std::thread thread_;
+    Client client_;
 };
 
 }  // namespace loom

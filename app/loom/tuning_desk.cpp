@@ -18,6 +18,7 @@
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
 #include "app/tries/seed_strip.h"
+#include "app/document/scheduler.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/common_fields.h"
 
@@ -48,7 +49,7 @@ std::string shape_of(const Session& session) {
 
 }  // namespace
 
-TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), session_(session), files_(scheduler(), "desk") {
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(15));
     summary_ = new QLabel(this);

@@ -85,6 +85,7 @@ private:
     std::vector<Row> rows_;
     std::string shape_;
     CardPictures cards_;
+    Client files_;  ///< reads what is to be kept inside
 };
 
 }  // namespace loom

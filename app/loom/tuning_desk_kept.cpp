@@ -10,7 +10,6 @@
 #include <QMenu>
 #include <QPointer>
 #include <QPushButton>
-#include <QThreadPool>
 #include <QToolButton>
 
 #include "app/loom/tuning_desk.h"
@@ -158,19 +157,21 @@ void TuningDesk::keep_picture(const Address& at, const QString& path) {
 void TuningDesk::keep_file(const Address& at, const QString& path, std::function<Result<KeptFile>()> read) {
     const auto document = session_.document();
     const QString recipe = QString::fromStdString(session_.recipe().name);
-    QThreadPool::globalInstance()->start([desk = QPointer(this), at, path, document, recipe, read = std::move(read)] {
+    Client::Request request;
+    request.urgency = Urgency::files;
+    request.run = [this, at, path, document, recipe, read = std::move(read)](const Surface& surface) {
         auto kept = guarded("reading '" + path.toStdString() + "'", read);
-        QMetaObject::invokeMethod(qApp, [desk, at, path, document, recipe, kept = std::move(kept)] {
-            if (!desk) return;
-            Session& session = desk->session_;
-            if (session.document() != document)
-                return emit session.refused(
+        auto take = [this, at, path, document, recipe, kept = std::move(kept)] {
+            if (session_.document() != document)
+                return emit session_.refused(
                     tr("%1 was for '%2', which is no longer open; it was left out").arg(QFileInfo(path).fileName(), recipe));
-            if (!kept) return emit session.refused(QString::fromStdString(kept.error().message));
-            Recipe next = with_asset(session.recipe(), kept->name, kept->asset);
-            session.apply(with_value(std::move(next), at, Value(kept->name)), kept->text);
-        });
-    });
+            if (!kept) return emit session_.refused(QString::fromStdString(kept.error().message));
+            Recipe next = with_asset(session_.recipe(), kept->name, kept->asset);
+            session_.apply(with_value(std::move(next), at, Value(kept->name)), kept->text);
+        };
+        surface.answer([&] { QMetaObject::invokeMethod(this, std::move(take)); }, true);
+    };
+    files_.submit(std::move(request));
 }
 
 void TuningDesk::add_recipe(const Address& at, const Parameter& p) {

@@ -18,10 +18,10 @@
 #include <QVBoxLayout>
 
 #include "app/document/render_service.h"
+#include "app/document/scheduler.h"
 #include "app/theme/theme.h"
 #include "app/widgets/colour_button.h"
 #include "core/base/guard.h"
-#include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
 #include "core/render/render.h"
@@ -172,7 +172,7 @@ void Swatch::leaveEvent(QEvent*) { hovered_ = false, update(); }
 void Swatch::focusInEvent(QFocusEvent* event) { QWidget::focusInEvent(event), update(); }
 void Swatch::focusOutEvent(QFocusEvent* event) { QWidget::focusOutEvent(event), update(); }
 
-SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(parent) {
+SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(parent), client_(scheduler(), "samples") {
     auto* side = new QWidget(this);
     side->setFixedWidth(190);
     search_ = new QLineEdit(side);
@@ -226,35 +226,32 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(paren
     page_->installEventFilter(this);
 }
 
-SamplesView::~SamplesView() { stop_pictures(); }
-
-void SamplesView::stop_pictures() {
-    if (job_) job_->cancel();
-    if (thread_.joinable()) thread_.join();
-}
+void SamplesView::stop_pictures() { client_.cancel_all(); }
 
 void SamplesView::render_pictures() {
     stop_pictures();
-    std::vector<std::pair<std::size_t, Recipe>> missing;
-    for (std::size_t k = 0; k < swatches_.size(); ++k)
-        if (!swatches_[k]->has_picture()) missing.emplace_back(k, swatches_[k]->recipe());
-    if (missing.empty()) return;
-    job_ = std::make_unique<Job>();
-    thread_ = std::thread([this, missing = std::move(missing), job = job_.get()] {
-        for (const auto& [k, recipe] : missing) {
-            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), {.pictures = &picture_reader()}, *job);
-            if (job->cancelled()) return;
+    for (std::size_t k = 0; k < swatches_.size(); ++k) {
+        if (swatches_[k]->has_picture()) continue;
+        Client::Request request;
+        request.urgency = Urgency::pictures;
+        request.run = [this, k, recipe = swatches_[k]->recipe()](const Surface& surface) {
+            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), surface.options, surface.job);
             const auto made = guarded("showing a sample", [&]() -> Result<QImage> {
                 if (!cloth) return cloth.error();
                 return to_image(*cloth);
             });
             const QImage image = made ? *made : QImage(1, 1, QImage::Format_RGB888);
-            QMetaObject::invokeMethod(this, [this, k = k, image] {
-                swatches_[k]->set_picture(image);
-                if (complete()) emit pictures_ready();
-            });
-        }
-    });
+            surface.answer(
+                [&] {
+                    QMetaObject::invokeMethod(this, [this, k, image] {
+                        swatches_[k]->set_picture(image);
+                        if (complete()) emit pictures_ready();
+                    });
+                },
+                false);
+        };
+        client_.submit(std::move(request));
+    }
 }
 
 bool SamplesView::complete() const {

@@ -6,12 +6,10 @@
 
 #include <QImage>
 #include <QWidget>
-#include <memory>
-#include <thread>
 #include <vector>
 
-#include "core/base/job.h"
 #include "core/recipe/recipe.h"
+#include "core/render/scheduler.h"
 
 class QLineEdit;
 class QVBoxLayout;
@@ -53,7 +51,6 @@ class SamplesView : public QWidget {
 public:
     /// Reads every recipe in `folder`; one that cannot be read is left out and reported by failed().
     explicit SamplesView(const QString& folder, QWidget* parent = nullptr);
-    ~SamplesView() override;
 
     const std::vector<Swatch*>& swatches() const { return swatches_; }
     QLineEdit* search() const { return search_; }
@@ -84,8 +81,7 @@ private:
     QWidget *page_, *recent_box_;
     QVBoxLayout* recent_;
     QLineEdit* search_;
-    std::unique_ptr<Job> job_;
-    std::thread thread_;
+    Client client_;
 };
 
 /// Where the samples are: beside the program when it is built, in share/ when it is installed; "" if nowhere.

@@ -94,6 +94,7 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
         return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
     };
     return guarded("writing the maps of '" + recipe.name + "'", [&]() -> Result<WrittenMaps> {
+        const auto begun = Clock::now();
         std::multimap<Wanted, std::unique_ptr<FileInWork>> in_work;
         std::vector<Wanted> wanted;
         for (const MapFile& file : files) {
@@ -115,7 +116,6 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
             job);
         if (!rendering) return rendering.error();
         written.rendering = std::move(*rendering), written.render_ms = since(start);
-        const auto rendered = Clock::now();
         for (auto& [which, file] : in_work)
             if (auto done = file->end(true); !done) return done.error();
         std::vector<std::string> there;
@@ -129,7 +129,7 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
             }
             there.push_back(file->path());
         }
-        written.write_ms = since(rendered);
+        written.write_ms = since(begun) - written.render_ms;
         return written;
     });
 }

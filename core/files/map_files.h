@@ -20,8 +20,8 @@ struct MapFile {
 };
 
 struct WrittenMaps {
-    Rendering rendering;  ///< without pictures
-    double render_ms = 0, write_ms = 0;
+    Rendering rendering;                 ///< without pictures
+    double render_ms = 0, write_ms = 0;  ///< writing: what it takes besides rendering
 };
 
 /// All files are written or none: after an error or a cancel nothing is left of this call.

@@ -423,14 +423,18 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
             const auto bytes = [&](int rows) {
                 return what.row_bytes() * static_cast<std::size_t>(std::min(rows, what.size.height));
             };
-            // Others keep a band at most; while one runs, what it reads and what it makes is there.
+            // Others keep a band until the last has read it; while one runs, what it reads and what it makes is there.
             std::size_t given = 0;
             for (int input : what.inputs)
                 if (!there[at(input)])
                     given += plan.nodes[at(input)].row_bytes() *
                              static_cast<std::size_t>(std::min(std::max(band, what.footprint.block), what.size.height));
-            lines += bytes(stays > 0 ? piece : band);
+            lines += stays > 0 ? bytes(piece) : readers.size() > 1 ? bytes(band) : 0;
             most = std::max(most, bytes(piece) + given + scratch(what, std::max(band, what.footprint.block)));
+            // What is prepared once for all bands, coarse clouds above all, stays.
+            constexpr std::size_t most_prepared = std::size_t{22} << 20;
+            if (what.inputs.empty() || what.footprint.kind == Footprint::Kind::near)
+                lines += std::min(scratch(what, what.size.height / 4), most_prepared);
         }
         for (int node : passes.targets(level)) hand(node);
         for (int node : passes.targets(level))

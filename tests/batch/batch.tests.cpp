@@ -81,7 +81,7 @@ TEST_CASE("render knows sizes, formats, seeds, values, dials, colourways and thr
         REQUIRE(end != std::string::npos);
         return std::stod(wide.out.substr(wide.out.rfind('\n', end) + 1));
     };
-    CHECK(milliseconds("reading the recipe") + milliseconds("rendering") + milliseconds("maps and files") ==
+    CHECK(milliseconds("reading the recipe") + milliseconds("rendering") + milliseconds("files") ==
           Approx(milliseconds("in all")).margin(0.3));
     CHECK(read_picture(folder.path("carriage-oak-colour.png"))->size() == Size{80, 40});
 }

@@ -107,7 +107,8 @@ TEST_CASE("a process that is killed while it writes loses nothing and leaves not
 
 TEST_CASE("timing books reading, each node, and writing", "[batch][render][timing]") {
     const TemporaryFolder folder;
-    const Ran ran = batch("render " + sample("rail-steel") + " -o " + folder.path("out") + " --size 300 --timing --json");
+    const Ran ran =
+        batch("render " + sample("rail-steel") + " -o " + folder.path("out") + " --size 300 --threads 1 --timing --json");
     REQUIRE(ran.code == 0);
     const auto document = nlohmann::json::parse(ran.out);
     double nodes = 0;
