@@ -14,16 +14,18 @@ namespace {
 /// OKLab of a picture over black, plane by plane; grey pictures have no a and b.
 struct LabPlanes {
     std::vector<Plane> planes;
-    explicit LabPlanes(const Bundle& picture) {
+    LabPlanes(const Bundle& picture, const Job& job) {
         const Size size = picture.size();
         const int count = picture.grey() ? 1 : 3;
         for (int k = 0; k < count; ++k) planes.emplace_back(size);
         const float *r = picture.channel(0).data(), *g = picture.channel(1).data(), *b = picture.channel(2).data();
-        for (std::size_t i = 0; i < size.pixels(); ++i) {
-            const Lab lab = to_oklab({r[i], g[i], b[i]});
-            planes[0].data()[i] = lab.lightness;
-            if (count == 3) planes[1].data()[i] = lab.a, planes[2].data()[i] = lab.b;
-        }
+        for_values(job, planes[0], [&](std::size_t first, std::size_t last) {
+            for (std::size_t i = first; i < last; ++i) {
+                const Lab lab = to_oklab({r[i], g[i], b[i]});
+                planes[0].data()[i] = lab.lightness;
+                if (count == 3) planes[1].data()[i] = lab.a, planes[2].data()[i] = lab.b;
+            }
+        });
     }
     Size size() const { return planes.front().size(); }
     /// Lightness difference plus chroma distance of two pixels.
@@ -44,13 +46,14 @@ double percentile(std::vector<double> values, double share) {
 
 /// `lines` neighbours of `length` pixels; difference(line, place) compares line with the next one (wrapping).
 template <class Difference>
-Seam seam(int lines, int length, Difference&& difference) {
+Seam seam(int lines, int length, const Job& job, Difference&& difference) {
     std::vector<double> means(static_cast<std::size_t>(lines), 0.0);
-    for (int line = 0; line < lines; ++line) {
-        double sum = 0;
-        for (int place = 0; place < length; ++place) sum += difference(line, place);
-        means[static_cast<std::size_t>(line)] = sum / length;
-    }
+    // Place by place for many lines at once, as one of the two ways runs across the rows in memory.
+    for_ranges(job, lines, 64, [&](int first, int last) {
+        for (int place = 0; place < length; ++place)
+            for (int line = first; line < last; ++line) means[static_cast<std::size_t>(line)] += difference(line, place);
+    });
+    for (double& mean : means) mean /= length;
     Seam result;
     const double edge = means.back();
     const std::vector<double> interior(means.begin(), means.end() - 1);
@@ -72,14 +75,14 @@ Seam seam(int lines, int length, Difference&& difference) {
     return result;
 }
 
-Seam seam_across(const LabPlanes& lab) {
+Seam seam_across(const LabPlanes& lab, const Job& job) {
     const Size size = lab.size();
-    return seam(size.width, size.height, [&](int x, int y) { return lab.difference(x, y, (x + 1) % size.width, y); });
+    return seam(size.width, size.height, job, [&](int x, int y) { return lab.difference(x, y, (x + 1) % size.width, y); });
 }
 
-Seam seam_down(const LabPlanes& lab) {
+Seam seam_down(const LabPlanes& lab, const Job& job) {
     const Size size = lab.size();
-    return seam(size.height, size.width, [&](int y, int x) { return lab.difference(x, y, x, (y + 1) % size.height); });
+    return seam(size.height, size.width, job, [&](int y, int x) { return lab.difference(x, y, x, (y + 1) % size.height); });
 }
 
 Standout standout_of(const LabPlanes& lab, const Job& job) {
@@ -90,14 +93,15 @@ Standout standout_of(const LabPlanes& lab, const Job& job) {
         const Plane soft = gaussian_blur(plane, size.width / 24.0, size.height / 24.0, job);
         std::vector<double> tones(soft.data(), soft.data() + size.pixels());
         const double middle = percentile(tones, 0.5);
-        for (std::size_t i = 0; i < values.size(); ++i) values[i] += (tones[i] - middle) * (tones[i] - middle);
+        for_values(job, plane, [&](std::size_t first, std::size_t last) {
+            for (std::size_t i = first; i < last; ++i) values[i] += (tones[i] - middle) * (tones[i] - middle);
+        });
     }
     Standout result;
-    std::size_t strongest = 0;
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        values[i] = std::sqrt(values[i]);
-        if (values[i] > values[strongest]) strongest = i;
-    }
+    for_values(job, lab.planes.front(), [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) values[i] = std::sqrt(values[i]);
+    });
+    const auto strongest = static_cast<std::size_t>(std::max_element(values.begin(), values.end()) - values.begin());
     // For a normal spread the median distance is 0.6745 deviations.
     const double usual = std::max(percentile(values, 0.5) / 0.6745, 1e-4);
     result.score = values[strongest] / usual;
@@ -115,45 +119,78 @@ double evenness_of(const LabPlanes& lab, const Job& job) {
 
 }  // namespace
 
-Seam seam_across(const Bundle& picture) { return seam_across(LabPlanes(picture)); }
-Seam seam_down(const Bundle& picture) { return seam_down(LabPlanes(picture)); }
+Seam seam_across(const Bundle& picture, const Job& job) { return seam_across(LabPlanes(picture, job), job); }
+Seam seam_down(const Bundle& picture, const Job& job) { return seam_down(LabPlanes(picture, job), job); }
 
-Histogram histogram_of(const Bundle& picture) {
-    Histogram result;
-    const PlaneRef tone = tone_of(picture);
-    const std::size_t count = tone->size().pixels();
+namespace {
+
+/// What is counted in some rows; joined in their order, so that sums do not depend on threads.
+struct Counts {
     double sum = 0;
     std::size_t black = 0, white = 0;
-    std::array<std::size_t, Histogram::bins> counts{};
-    for (std::size_t i = 0; i < count; ++i) {
-        const float value = tone->data()[i];
-        sum += value;
-        black += value <= 0;
-        white += value >= 1;
-        ++counts[static_cast<std::size_t>(std::clamp(value * 255.0f + 0.5f, 0.0f, 255.0f))];
+    std::array<std::size_t, Histogram::bins> bins{};
+};
+
+/// Calls body(first, last, part) for ranges of values on all threads and returns the parts in order.
+template <class Part, class Body>
+std::vector<Part> in_parts(const Plane& plane, const Job& job, Body&& body) {
+    constexpr int rows = 64;
+    const int parts = (plane.rows().count + rows - 1) / rows;
+    std::vector<Part> all(static_cast<std::size_t>(parts));
+    const auto width = static_cast<std::size_t>(plane.width());
+    for_ranges(job, parts, 1, [&](int from, int to) {
+        for (int part = from; part < to; ++part) {
+            const auto first = static_cast<std::size_t>(part * rows) * width;
+            body(first, std::min(plane.count(), first + rows * width), all[static_cast<std::size_t>(part)]);
+        }
+    });
+    return all;
+}
+
+}  // namespace
+
+Histogram histogram_of(const Bundle& picture, const Job& job) {
+    Histogram result;
+    const PlaneRef tone = tone_of(picture, job);
+    const std::size_t count = tone->count();
+    Counts all;
+    for (const Counts& part : in_parts<Counts>(*tone, job, [&](std::size_t first, std::size_t last, Counts&here) {
+             for (std::size_t i = first; i < last; ++i) {
+                 const float value = tone->data()[i];
+                 here.sum += static_cast<double>(value);
+                 here.black += value <= 0;
+                 here.white += value >= 1;
+                 ++here.bins[static_cast<std::size_t>(std::clamp(value * 255.0f + 0.5f, 0.0f, 255.0f))];
+             }
+         })) {
+        all.sum += part.sum, all.black += part.black, all.white += part.white;
+        for (std::size_t k = 0; k < all.bins.size(); ++k) all.bins[k] += part.bins[k];
     }
     const auto total = static_cast<double>(std::max<std::size_t>(1, count));
-    for (std::size_t k = 0; k < counts.size(); ++k) result.share[k] = static_cast<double>(counts[k]) / total;
-    result.black = static_cast<double>(black) / total;
-    result.white = static_cast<double>(white) / total;
-    result.mean = sum / total;
+    for (std::size_t k = 0; k < all.bins.size(); ++k) result.share[k] = static_cast<double>(all.bins[k]) / total;
+    result.black = static_cast<double>(all.black) / total;
+    result.white = static_cast<double>(all.white) / total;
+    result.mean = all.sum / total;
     return result;
 }
 
 Measures measure(const Bundle& picture, const Job& job) {
-    const LabPlanes lab(picture);
+    const LabPlanes lab(picture, job);
     Measures result;
     job.check();
-    result.across = seam_across(lab);
+    result.across = seam_across(lab, job);
     job.check();
-    result.down = seam_down(lab);
+    result.down = seam_down(lab, job);
     result.standout = standout_of(lab, job);
     result.evenness = evenness_of(lab, job);
-    result.histogram = histogram_of(picture);
+    result.histogram = histogram_of(picture, job);
     double sums[3] = {};
     for (int c = 0; c < 3; ++c) {
         const Plane& plane = picture.channel(c);
-        for (std::size_t i = 0; i < plane.size().pixels(); ++i) sums[c] += plane.data()[i];
+        for (double part : in_parts<double>(plane, job, [&](std::size_t first, std::size_t last, double&sum) {
+                 for (std::size_t i = first; i < last; ++i) sum += static_cast<double>(plane.data()[i]);
+             }))
+            sums[c] += part;
     }
     const auto count = static_cast<double>(picture.size().pixels());
     result.mean = {static_cast<float>(sums[0] / count), static_cast<float>(sums[1] / count), static_cast<float>(sums[2] / count)};

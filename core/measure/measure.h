@@ -42,9 +42,10 @@ struct Measures {
     Colour mean;
 };
 
-Seam seam_across(const Bundle& picture);
-Seam seam_down(const Bundle& picture);
-Histogram histogram_of(const Bundle& picture);
+/// All work on all threads; the job can cancel them.
+Seam seam_across(const Bundle& picture, const Job& job = {});
+Seam seam_down(const Bundle& picture, const Job& job = {});
+Histogram histogram_of(const Bundle& picture, const Job& job = {});
 Measures measure(const Bundle& picture, const Job& job);
 
 }  // namespace loom

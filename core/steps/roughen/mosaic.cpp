@@ -40,12 +40,13 @@ Bundle run(const Settings& s, const StepContext& context) {
         const float inside = (rows.border[at] - static_cast<float>(s.line / 2)) / soft + 0.5f;
         cover.row(y)[x] = s.line > 0 ? std::clamp(inside, 0.0f, 1.0f) : 1.0f;
     });
-    // Summed in one order, so that the means do not depend on threads.
-    for (std::size_t i = 0; i < size.pixels(); ++i) {
-        double* sum = sums.data() + static_cast<std::size_t>(owner[i]) * (count + 1);
-        for (std::size_t k = 0; k < count; ++k) sum[k] += static_cast<double>(planes[k]->data()[i]);
-        sum[count] += 1;
-    }
+    // Each plane by itself in one order, so that the means do not depend on threads.
+    for_ranges(*context.job, static_cast<int>(count) + 1, 1, [&](int first, int last) {
+        for (auto k = static_cast<std::size_t>(first); k < static_cast<std::size_t>(last); ++k)
+            for (std::size_t i = 0; i < size.pixels(); ++i)
+                sums[static_cast<std::size_t>(owner[i]) * (count + 1) + k] +=
+                    k < count ? static_cast<double>(planes[k]->data()[i]) : 1.0;
+    });
     const float line[3] = {s.colour.red, s.colour.green, s.colour.blue};
     const int channels = s.line > 0 ? 3 : static_cast<int>(in.colour.size());
     std::vector<Plane> out;

@@ -1,0 +1,196 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// What is asked for is answered once, in its turn; what is replaced, of another document or of somebody gone is not.
+#include <atomic>
+#include <chrono>
+#include <future>
+#include <thread>
+
+#include "core/render/scheduler.h"
+#include "tests/support/support.h"
+
+using namespace loom;
+using namespace loom::test;
+using namespace std::chrono_literals;
+
+namespace {
+
+double milliseconds_since(std::chrono::steady_clock::time_point start) {
+    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+}
+
+template <class Condition>
+bool eventually(Condition&& condition) {
+    for (int k = 0; k < 4000 && !condition(); ++k) std::this_thread::sleep_for(5ms);
+    return condition();
+}
+
+/// Runs until it is cancelled, as a long rendering does.
+Client::Request endless(std::atomic<int>& begun, std::atomic<int>& ended, std::string slot = "") {
+    Client::Request request;
+    request.slot = std::move(slot);
+    request.run = [&](const Surface& surface) {
+        ++begun;
+        while (!surface.job.cancelled()) std::this_thread::sleep_for(1ms);
+        ++ended;
+    };
+    return request;
+}
+
+Recipe heavy(std::uint32_t seed) {
+    return recipe_of({strand_of("a", {{"clouds", {{"octaves", 8.0}}, seed},
+                                      {"daub", {{"size", 12.0}}},
+                                      {"directional", {{"length", 200.0}, {"direction", 30.0}}},
+                                      {"median", {{"radius", 12.0}}}})},
+                     1024);
+}
+
+}  // namespace
+
+TEST_CASE("requests of one kind run in their order, and are answered", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    std::mutex mutex;
+    std::vector<int> order;
+    for (int k = 0; k < 20; ++k) {
+        Client::Request request;
+        request.urgency = Urgency::pictures;
+        request.run = [&, k](const Surface& surface) {
+            CHECK(surface.options.threads == 1);
+            surface.answer(
+                [&] {
+                    const std::lock_guard lock(mutex);
+                    order.push_back(k);
+                },
+                false);
+        };
+        client.submit(std::move(request));
+    }
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    CHECK(order.size() == 20);
+    CHECK(std::is_sorted(order.begin(), order.end()));
+}
+
+TEST_CASE("a request replaces the one of its slot, which is told within a tenth of a second", "[scheduler][cancel]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    std::atomic<int> begun = 0, ended = 0;
+    client.submit(endless(begun, ended, "cloth"));
+    REQUIRE(eventually([&] { return begun == 1; }));
+    const auto start = std::chrono::steady_clock::now();
+    client.submit(endless(begun, ended, "cloth"));
+    REQUIRE(eventually([&] { return begun == 2; }));
+    CHECK(ended == 1);
+    CHECK(milliseconds_since(start) < 100);
+    // Another slot waits for its turn and replaces nothing.
+    client.submit(endless(begun, ended, "other"));
+    std::this_thread::sleep_for(30ms);
+    CHECK(begun == 2);
+    client.drop("cloth");
+    REQUIRE(eventually([&] { return begun == 3; }));
+}
+
+TEST_CASE("a file under way keeps nobody waiting", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    std::atomic<int> begun = 0, ended = 0, live = 0;
+    Client::Request file = endless(begun, ended);
+    file.urgency = Urgency::files;
+    client.submit(std::move(file));
+    Client::Request cloth;
+    cloth.run = [&](const Surface& surface) { surface.answer([&] { ++live; }, false); };
+    client.submit(std::move(cloth));
+    CHECK(eventually([&] { return live == 1; }));
+    CHECK(ended == 0);
+}
+
+TEST_CASE("nothing of an old document is answered to a new one", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    client.begin_document(1);
+    std::atomic<int> answers = 0, refused = 0;
+    std::promise<void> go;
+    std::shared_future<void> gone = go.get_future().share();
+    Client::Request request;
+    request.document = 1;
+    request.run = [&](const Surface& surface) {
+        gone.wait();
+        if (!surface.answer([&] { ++answers; }, true)) ++refused;
+    };
+    client.submit(std::move(request));
+    client.begin_document(2);
+    go.set_value();
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    CHECK(answers == 0);
+    CHECK(refused <= 1);
+}
+
+TEST_CASE("who goes away waits for nobody and hears no more", "[scheduler][cancel]") {
+    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    std::atomic<int> late = 0;
+    double waited = 0;
+    auto client = std::make_unique<Client>(scheduler, "a");
+    for (std::uint32_t k = 0; k < 4; ++k) {
+        Client::Request request;
+        request.run = [&late, k](const Surface& surface) {
+            const auto picture = render_cloth(heavy(k), {1024, 1024}, surface.options, surface.job);
+            surface.answer([&] { ++late; }, true);
+        };
+        client->submit(std::move(request));
+    }
+    std::this_thread::sleep_for(40ms);
+    const auto leaving = std::chrono::steady_clock::now();
+    client.reset();
+    waited = milliseconds_since(leaving);
+    CHECK(waited < 50);
+    const int before = late;
+    // The worker has given the rendering up.
+    const auto start = std::chrono::steady_clock::now();
+    CHECK(scheduler.rest(2000));
+    CHECK(milliseconds_since(start) < 400);
+    CHECK(late == before);
+}
+
+TEST_CASE("progress reaches who asked, and work that throws takes nothing with it", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    std::atomic<double> share = 0;
+    std::atomic<int> ran = 0;
+    Client::Request broken;
+    broken.run = [](const Surface&) { throw std::bad_alloc(); };
+    client.submit(std::move(broken));
+    Client::Request request;
+    request.progress = [&](double now) { share = now; };
+    request.run = [&](const Surface& surface) {
+        surface.job.report(0.5);
+        ++ran;
+    };
+    client.submit(std::move(request));
+    REQUIRE(eventually([&] { return ran == 1; }));
+    CHECK(share == 0.5);
+}
+
+TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
+    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    Client one(scheduler, "one"), two(scheduler, "two");
+    std::atomic<int> cached = -1;
+    const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {}}})}, 256);
+    auto ask = [&](Client& client, Urgency urgency) {
+        Client::Request request;
+        request.urgency = urgency;
+        request.run = [&](const Surface& surface) {
+            const auto rendering = render(recipe, {256, 256}, {Wanted{}}, surface.options, surface.job);
+            int found = 0;
+            if (rendering)
+                for (const NodeTiming& node : rendering->timings) found += node.cached;
+            cached = found;
+        };
+        client.submit(std::move(request));
+        REQUIRE(eventually([&] { return !client.busy(); }));
+    };
+    ask(one, Urgency::live);
+    CHECK(cached == 0);
+    ask(two, Urgency::pictures);
+    CHECK(cached > 0);
+}
