@@ -9,6 +9,7 @@
 #include <malloc.h>
 
 #include <algorithm>
+#include <chrono>
 #include <optional>
 
 namespace loom {
@@ -17,6 +18,18 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
     if (count <= 0) return;
     const int step = std::max(1, grain);
     const int ranges = (count + step - 1) / step;
+    thread_local bool observed = false;
+    if (RangeObserver* observer = job.observer(); observer && !observed) {
+        std::vector<double> milliseconds;
+        observed = true;
+        for (int index = 0; index < ranges; ++index) {
+            const auto start = std::chrono::steady_clock::now();
+            body(index * step, std::min(count, (index + 1) * step));
+            milliseconds.push_back(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
+        }
+        observed = false;
+        return observer->ranges(milliseconds);
+    }
     // Cancelled passes through parallel_for, which stops the ranges that have not begun.
     tbb::parallel_for(0, ranges, [&](int index) {
         job.check();

@@ -17,6 +17,14 @@ namespace loom {
 /// Thrown by Job::check() and caught where a render begins; it never leaves the core.
 struct Cancelled {};
 
+/// Watches how work is shared out, for measuring; ranges then run one after the other.
+class RangeObserver {
+public:
+    virtual ~RangeObserver() = default;
+    /// The ranges of one loop, each in milliseconds, once it is over. Loops within ranges are not told apart from them.
+    virtual void ranges(const std::vector<double>& milliseconds) = 0;
+};
+
 class Job {
 public:
     /// Progress runs from 0 to 1 and may be reported from any thread.
@@ -46,6 +54,8 @@ public:
         const std::lock_guard lock(mutex_);
         return warnings_;
     }
+    void observe(RangeObserver* observer) { observer_ = observer; }
+    RangeObserver* observer() const { return observer_; }
     void report(double share) const {
         if (progress_) progress_(share);
     }
@@ -53,6 +63,7 @@ public:
 private:
     std::atomic<bool> cancelled_{false};
     Progress progress_;
+    RangeObserver* observer_ = nullptr;
     mutable std::mutex mutex_;
     mutable std::vector<std::string> warnings_;
 };

@@ -30,7 +30,7 @@ PlaneRef height_of(const Settings& s, const StepContext& context) {
     if (s.from == From::coverage) return coverage_of(*source);
     if (const auto named = source->named.find("height"); s.from != From::tone && named != source->named.end())
         return named->second;
-    return tone_of(*source);
+    return tone_of(*source, *context.job);
 }
 
 double scale_of(const StepContext& context) { return std::sqrt(context.scale_x() * context.scale_y()); }

@@ -23,7 +23,7 @@ Bundle supersampled(const StepContext& context, Make&& make) {
     if (std::min(context.scale_x(), context.scale_y()) >= 1.5) return make(context);
     StepContext twice = context;
     twice.size = {2 * context.size.width, 2 * context.size.height};
-    return resized(make(twice), context.size);
+    return resized(make(twice), context.size, *context.job);
 }
 
 }  // namespace loom

@@ -116,9 +116,10 @@ TEST_CASE("what a rendering announces is what it uses, on every sample", "[memor
     for (const std::string& path : all_samples()) {
         const auto file = read_loom(path);
         REQUIRE(file);
-        for (RenderWay way : {RenderWay::whole, RenderWay::bands}) {
+        for (const auto& [way, threads] :
+             {std::pair{RenderWay::whole, 1}, {RenderWay::whole, 3}, {RenderWay::bands, 1}, {RenderWay::bands, 3}}) {
             RenderOptions options;
-            options.pictures = &picture_reader(), options.way = way;
+            options.pictures = &picture_reader(), options.way = way, options.threads = threads;
             Memory& memory = Memory::process();
             memory.release();
             memory.count_anew();
@@ -127,12 +128,13 @@ TEST_CASE("what a rendering announces is what it uses, on every sample", "[memor
             REQUIRE(rendering);
             const auto used = static_cast<double>(memory.counts().most - before),
                        told = static_cast<double>(rendering->peak_bytes);
-            INFO(path << (way == RenderWay::bands ? " in bands" : " whole") << ": " << told / 1048576 << " MiB told, "
-                      << used / 1048576 << " MiB used");
+            INFO(path << (way == RenderWay::bands ? " in bands" : " whole") << " on " << threads << ": " << told / 1048576
+                      << " MiB told, " << used / 1048576 << " MiB used");
             // What bands lie ready at a moment depends on how they meet; at this size they would not be chosen.
             const double off = way == RenderWay::bands ? 0.25 : 0.15;
             CHECK(used < (1 + off) * told);
-            CHECK(used > (1 - off) * told);
+            // Nodes side by side may by luck never all be at their worst at once.
+            if (threads == 1) CHECK(used > (1 - off) * told);
         }
     }
 }

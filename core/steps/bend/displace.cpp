@@ -63,13 +63,13 @@ const Bundle* map_of(const Settings& s, const StepContext& context) {
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = map_of(s, context);
     if (!source || source->empty()) return *context.input;
-    const Bundle map = source->size() == context.size ? *source : resized(*source, context.size);
+    const Bundle map = source->size() == context.size ? *source : resized(*source, context.size, *context.job);
     const Size size = context.size;
     const auto way_x = static_cast<float>(s.x * context.scale_x()), way_y = static_cast<float>(s.y * context.scale_y());
     // Slopes are taken over a design pixel at least, so that they mean the same at every size.
     const int step = std::max(1, static_cast<int>(std::lround(context.scale_x())));
     const float steepness = static_cast<float>(8 / (2.0 * step / context.scale_x()));
-    const PlaneRef tone = s.from == From::normal ? nullptr : tone_of(map);
+    const PlaneRef tone = s.from == From::normal ? nullptr : tone_of(map, *context.job);
     // `px` and `py` come as steps between -1 and 1.
     auto directions = [&](int y, float* px, float* py) {
         switch (s.from) {

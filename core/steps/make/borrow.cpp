@@ -23,11 +23,11 @@ Bundle run(const Settings& s, const StepContext& context) {
     Bundle result;
     switch (s.output) {
         case Output::picture: return *source;
-        case Output::tone: result.colour = {tone_of(*source)}; break;
+        case Output::tone: result.colour = {tone_of(*source, *context.job)}; break;
         case Output::coverage: result.colour = {coverage_of(*source)}; break;
         case Output::height: {
             const PlaneRef height = source->plane(height_plane);
-            result.colour = {height ? height : tone_of(*source)};
+            result.colour = {height ? height : tone_of(*source, *context.job)};
             break;
         }
         default: {

@@ -62,7 +62,7 @@ public:
     explicit Sources(const StepContext& context) : context_(context) {
         const Bundle* source = context.other("strand");
         if (!source || source->empty()) return;
-        tone_ = tone_of(*source);
+        tone_ = tone_of(*source, *context.job);
         coverage_ = coverage_of(*source);
         covered_ = static_cast<bool>(source->coverage);
         for (int c = 0; c < 3; ++c) colour_[c] = source->colour[source->grey() ? 0 : static_cast<std::size_t>(c)];

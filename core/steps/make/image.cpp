@@ -70,7 +70,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         std::clamp(static_cast<int>(std::lround(lie.width * size.width * (1 + overlap))), 1, 4 * source->size().width),
         std::clamp(static_cast<int>(std::lround(lie.height * size.height * (1 + overlap))), 1, 4 * source->size().height)};
     const Bundle picture =
-        near.width < source->size().width || near.height < source->size().height ? resized(*source, near) : *source;
+        near.width < source->size().width || near.height < source->size().height ? resized(*source, near, *context.job) : *source;
     const Size own = picture.size();
     auto at = [&](double across, double down) {
         return [&, across, down](double u, double v, double& x, double& y) {

@@ -65,7 +65,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     for (const PlaneRef& plane : planes)
         read.push_back(soft > 0.4 ? gaussian_blur(*plane, soft, soft, *context.job) : plane->clone());
     // The structure tensor says along what the picture runs, and how clearly.
-    const PlaneRef tone = tone_of(in);
+    const PlaneRef tone = tone_of(in, *context.job);
     Plane xx(size), xy(size), yy(size);
     const int step = std::max(1, static_cast<int>(std::lround(scale)));
     for_rows(*context.job, size.height, [&](int first, int last) {

@@ -59,7 +59,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     // Lines are as wide as the picture is softened; what one design pixel takes is softened by half of it.
     const double radius = 0.5 * s.thickness;
-    const PlaneRef source = tone_of(*context.input);
+    const PlaneRef source = tone_of(*context.input, *context.job);
     const Plane tone = radius * scale > 0.3 ? gaussian_blur(*source, radius * context.scale_x(), radius * context.scale_y(),
                                                             context.grown(1), *context.job)
                                             : source->clone();

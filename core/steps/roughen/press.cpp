@@ -47,9 +47,9 @@ Plane relief_of(const Settings& s, const StepContext& context) {
         return own_relief(static_cast<OwnRelief>(s.relief), s.repeat, context);
     const Bundle* other = context.other(s.relief == Relief::strand ? "strand" : "file");
     if (!other || other->empty()) return Plane(context.size, 0.5f);
-    if (s.relief == Relief::picture) return tone_of(laid_out(*other, s.repeat, context))->clone();
+    if (s.relief == Relief::picture) return tone_of(laid_out(*other, s.repeat, context), *context.job)->clone();
     const PlaneRef height = other->plane(height_plane);
-    return height ? height->clone() : tone_of(*other)->clone();
+    return height ? height->clone() : tone_of(*other, *context.job)->clone();
 }
 
 /// How much a tone takes of the light: less towards the ends that are spared.
@@ -71,7 +71,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     Bundle out = relief_light(lamp, lit);
     if (s.spare_darks <= 0 && s.spare_lights <= 0) return out;
     const Bundle& in = *context.input;
-    const PlaneRef tone = tone_of(in);
+    const PlaneRef tone = tone_of(in, *context.job);
     const auto darks = static_cast<float>(s.spare_darks / 100), lights = static_cast<float>(s.spare_lights / 100);
     for (int c = 0; c < static_cast<int>(out.colour.size()); ++c) {
         Plane kept(context.size);

@@ -92,14 +92,14 @@ Plane stippled(const Settings& s, const StepContext& context, const Plane& wante
     const int times = times_of(dot);
     if (times == 0) return wanted.clone();
     Plane lit = drawn(s, context, wanted, {context.size.width * times, context.size.height * times});
-    return times > 1 ? resized(lit, context.size) : std::move(lit);
+    return times > 1 ? resized(lit, context.size, *context.job) : std::move(lit);
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
     const Bundle& in = *context.input;
     const Size size = context.size;
-    const PlaneRef drive = s.drive == Drive::tone ? tone_of(in) : coverage_of(in);
+    const PlaneRef drive = s.drive == Drive::tone ? tone_of(in, *context.job) : coverage_of(in);
     const auto density = static_cast<float>(s.density / 100);
     Plane wanted(size);
     for (std::size_t i = 0; i < size.pixels(); ++i) {

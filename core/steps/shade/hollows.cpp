@@ -24,7 +24,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
     if (!source || source->empty()) return Bundle::of(Plane(context.size, 0.5f));
     const PlaneRef named = s.from == From::tone ? nullptr : source->plane(height_plane);
-    const PlaneRef height = named ? named : tone_of(*source);
+    const PlaneRef height = named ? named : tone_of(*source, *context.job);
     const Plane soft = gaussian_blur(*height, s.radius * context.scale_x(), s.radius * context.scale_y(), *context.job);
     Plane out(context.size);
     const auto gain = static_cast<float>(s.spread / 100 * 2), centre = static_cast<float>(0.5 + s.bias / 200);

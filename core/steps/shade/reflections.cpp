@@ -99,7 +99,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
     if (!source || source->empty()) return Bundle::of(context.plane(0.5f));
     const PlaneRef named = s.from == From::tone ? nullptr : source->plane(height_plane);
-    const PlaneRef raw = named ? named : tone_of(*source);
+    const PlaneRef raw = named ? named : tone_of(*source, *context.job);
     // Slopes over a design pixel at least, so that the same facets mirror the same at every size.
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const Plane height =

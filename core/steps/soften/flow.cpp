@@ -28,7 +28,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     if (!source || source->empty()) return *context.input;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const double smoothness = std::max(0.7, s.smoothness * scale);
-    const DirectionField field = directions_of(*tone_of(*source), smoothness, *context.job, s.across - 90);
+    const DirectionField field = directions_of(*tone_of(*source, *context.job), smoothness, *context.job, s.across - 90);
     const double half = s.length * scale / 2;
     const int apart = half < 16 ? 1 : half < 64 || smoothness < 16 ? 3 : 5;
     std::vector<float> weights;
