@@ -165,22 +165,30 @@ Plane resized(const Plane& plane, Size size, const Job& job) {
     return result;
 }
 
-Plane nearest(const Plane& plane, Size size) {
+namespace {
+
+Plane nearest_values(const Plane& plane, Size size, const Job& job) {
     Plane out(size);
-    for (int y = 0; y < size.height; ++y) {
-        const float* from = plane.row(static_cast<int>((2LL * y + 1) * plane.height() / (2LL * size.height)));
-        for (int x = 0; x < size.width; ++x)
-            out.row(y)[x] = from[static_cast<int>((2LL * x + 1) * plane.width() / (2LL * size.width))];
-    }
+    for_rows(job, out, [&](int first, int last) {
+        for (int y = first; y < last; ++y) {
+            const float* from = plane.row(static_cast<int>((2LL * y + 1) * plane.height() / (2LL * size.height)));
+            for (int x = 0; x < size.width; ++x)
+                out.row(y)[x] = from[static_cast<int>((2LL * x + 1) * plane.width() / (2LL * size.width))];
+        }
+    });
     return out;
 }
+
+}  // namespace
+
+Plane nearest(const Plane& plane, Size size) { return nearest_values(plane, size, {}); }
 
 Bundle resized(const Bundle& bundle, Size size, const Job& job) {
     Bundle result;
     for (const auto& plane : bundle.colour) result.colour.push_back(share(resized(*plane, size, job)));
     if (bundle.coverage) result.coverage = share(resized(*bundle.coverage, size, job));
     for (const auto& [name, plane] : bundle.named)
-        result.named[name] = share(is_object_plane(name) ? nearest(*plane, size) : resized(*plane, size, job));
+        result.named[name] = share(is_object_plane(name) ? nearest_values(*plane, size, job) : resized(*plane, size, job));
     return result;
 }
 

@@ -43,13 +43,15 @@ public:
             const int ci = place(x, width_, grid.across), cj = place(y, height_, grid.down);
             for (int j = -rows; j < std::min(rows + 1, grid.down - rows); ++j)
                 for (int i = -columns; i < std::min(columns + 1, grid.across - columns); ++i)
-                    for (const Throw& other : grid.squares[grid.at(wrap(ci + i, grid.across), wrap(cj + j, grid.down))]) {
-                        const float dx = std::remainder(other.x - x, width_), dy = std::remainder(other.y - y, height_);
-                        const float apart = inner * (radius + other.radius);
-                        if (dx * dx + dy * dy < apart * apart) return false;
-                    }
+                    for (const Throw& other : grid.squares[grid.at(wrap(ci + i, grid.across), wrap(cj + j, grid.down))])
+                        if (meet(x, y, radius, inner, other)) return false;
         }
         return true;
+    }
+    bool meet(float x, float y, float radius, float inner, const Throw& other) const {
+        const float dx = shortest(other.x - x, width_), dy = shortest(other.y - y, height_);
+        const float apart = inner * (radius + other.radius);
+        return dx * dx + dy * dy < apart * apart;
     }
     void add(const Throw& one) {
         std::size_t k = 0;
@@ -76,6 +78,10 @@ private:
     static int steps(float reach, float length, int count) {
         return std::min(count / 2, static_cast<int>(reach / length * static_cast<float>(count)) + 1);
     }
+    /// The way on a ring; both places lie on the tile, so that the difference is exact.
+    static float shortest(float way, float length) {
+        return way > length / 2 ? way - length : way < -length / 2 ? way + length : way;
+    }
     float width_, height_;
     std::vector<Grid> grids_;
 };
@@ -92,12 +98,18 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
     const auto width = static_cast<float>(s.tile.width), height = static_cast<float>(s.tile.height);
     const auto count = static_cast<std::size_t>(std::max(0, s.count));
     std::vector<Throw> result;
+    static const Job alone;
+    const Job& job = s.job ? *s.job : alone;
     auto at = [&](std::uint64_t k, float radius) {
         if (s.job && k % 1024 == 0) s.job->check();
         return Throw{lot(k, 0) * width, lot(k, 1) * height, radius, static_cast<std::uint32_t>(k)};
     };
     if (s.overlap == Overlap::free || s.overlap == Overlap::stacked) {
-        for (std::size_t k = 0; k < count; ++k) result.push_back(at(k, radius_of(k)));
+        result.resize(count);
+        for_ranges(job, static_cast<int>(count), 1024, [&](int first, int last) {
+            for (int k = first; k < last; ++k)
+                result[static_cast<std::size_t>(k)] = at(static_cast<std::uint64_t>(k), radius_of(static_cast<std::uint64_t>(k)));
+        });
         return result;
     }
     // Packed things come in four classes, each a bit more than half the one before, and may touch at their corners.
@@ -113,15 +125,38 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
         const std::size_t wanted =
             packed ? (c + 1 == classes ? count : count * static_cast<std::size_t>(1 << c) / 24 + 1) : count;
         std::size_t failed = 0;
-        while (result.size() < (packed ? std::min(count, wanted) : count) && failed < 400 + 4 * count / 100) {
-            const std::uint64_t k = next++;
-            const Throw one = at(k, radius_of(k) * static_cast<float>(scale));
-            if (!room.free(one.x, one.y, one.radius + (packed ? 1.0f / 0.86f : 0.5f), packed ? 0.86f : 1.0f)) {
-                ++failed;
-                continue;
+        const float margin = packed ? 1.0f / 0.86f : 0.5f, inner = packed ? 0.86f : 1.0f;
+        // As if one were thrown after the other: many are tried against what lies already, at once, and then in their order
+        // against those of them that found room.
+        const auto more = [&] {
+            return result.size() < (packed ? std::min(count, wanted) : count) && failed < 400 + 4 * count / 100;
+        };
+        while (more()) {
+            constexpr int together = 512;
+            std::vector<Throw> tried(together);
+            std::vector<char> room_left(together);
+            for_ranges(job, together, 32, [&](int first, int last) {
+                for (int n = first; n < last; ++n) {
+                    const auto at_n = static_cast<std::size_t>(n);
+                    const std::uint64_t k = next + static_cast<std::uint64_t>(n);
+                    tried[at_n] = at(k, radius_of(k) * static_cast<float>(scale));
+                    room_left[at_n] = room.free(tried[at_n].x, tried[at_n].y, tried[at_n].radius + margin, inner);
+                }
+            });
+            const std::size_t before = result.size();
+            for (std::size_t n = 0; n < together && more(); ++n, ++next) {
+                const Throw& one = tried[n];
+                const bool free =
+                    room_left[n] &&
+                    std::none_of(result.begin() + static_cast<std::ptrdiff_t>(before), result.end(),
+                                 [&](const Throw& other) { return room.meet(one.x, one.y, one.radius + margin, inner, other); });
+                if (!free) {
+                    ++failed;
+                    continue;
+                }
+                failed = 0;
+                room.add(one), result.push_back(one);
             }
-            failed = 0;
-            room.add(one), result.push_back(one);
         }
     }
     return result;

@@ -49,12 +49,16 @@ public:
         if (strand_ && strand_->empty()) strand_ = nullptr;
         // What is wider than the tile would lie over itself.
         const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
-        std::size_t laid = 0;
-        for (Throw one : thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed, context.job})) {
-            if (laid++ % 1024 == 0) context.job->check();
-            one.radius = std::min(one.radius, widest);
-            lay(one);
-        }
+        const std::vector<Throw> all =
+            thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed, context.job});
+        if (!all.empty()) laid_.assign(all.size(), laid(all.front(), 1));
+        for_ranges(*context.job, static_cast<int>(all.size()), 512, [&](int first, int last) {
+            for (auto k = static_cast<std::size_t>(first); k < static_cast<std::size_t>(last); ++k) {
+                Throw one = all[k];
+                one.radius = std::min(one.radius, widest);
+                laid_[k] = laid(one, static_cast<std::uint32_t>(k + 1));
+            }
+        });
         keep_visible();
     }
 
@@ -114,26 +118,25 @@ private:
         laid_ = std::move(visible);
     }
 
-    void lay(const Throw& one) {
+    Laid laid(const Throw& one, std::uint32_t number) const {
         const std::uint64_t lots = mix64(context_.seed, 0x736361 + one.lot);
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
         const double degree = 3.14159265358979323846 / 180;
         const double turn = (s_.direction + s_.turn * (static_cast<double>(lot(2)) - 0.5)) * degree;
         const double tilt = std::min(70.0, std::abs(s_.tilt * static_cast<double>(normal_draw(lots, 3)))) * degree;
         const double azimuth = 6.283185307179586 * static_cast<double>(lot(4)), slope = std::tan(tilt);
-        Laid laid{one.x * static_cast<float>(context_.scale_x()) - 0.5f,
-                  one.y * static_cast<float>(context_.scale_y()) - 0.5f,
-                  one.radius * scale_,
-                  static_cast<float>(std::cos(turn)),
-                  static_cast<float>(-std::sin(turn)),
-                  static_cast<float>(s_.stretch / 100) * (s_.motif == Motif::flake ? 0.78f + 0.22f * lot(5) : 1.0f),
-                  static_cast<float>(slope * std::cos(azimuth)),
-                  static_cast<float>(slope * std::sin(azimuth)),
-                  lot(6) * static_cast<float>(s_.size) * scale_,
-                  0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
-                  static_cast<std::uint32_t>(laid_.size() + 1),
-                  Outline(s_.motif, lots)};
-        laid_.push_back(laid);
+        return {one.x * static_cast<float>(context_.scale_x()) - 0.5f,
+                one.y * static_cast<float>(context_.scale_y()) - 0.5f,
+                one.radius * scale_,
+                static_cast<float>(std::cos(turn)),
+                static_cast<float>(-std::sin(turn)),
+                static_cast<float>(s_.stretch / 100) * (s_.motif == Motif::flake ? 0.78f + 0.22f * lot(5) : 1.0f),
+                static_cast<float>(slope * std::cos(azimuth)),
+                static_cast<float>(slope * std::sin(azimuth)),
+                lot(6) * static_cast<float>(s_.size) * scale_,
+                0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
+                number,
+                Outline(s_.motif, lots)};
     }
 
     /// Where things are not stacked, a mark for pixels that the topmost thing owns already.
