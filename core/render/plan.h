@@ -40,8 +40,8 @@ struct Node {
     int named_planes = 0;  ///< height and object planes that come with it
     double scratch_planes = 0;
     int shared_planes = 0;  ///< of its result that are an input's, handed on without a copy
-    double cost = 1;    ///< share of the progress
-    std::string label;  ///< for messages and timing: "strand/step"
+    double cost = 1;        ///< share of the progress
+    std::string label;      ///< for messages and timing: "strand/step"
     std::function<Bundle(const NodeInputs& inputs, const Piece&)> run;
 
     /// Of a row of its picture.
