@@ -297,7 +297,7 @@ StepDescription describe_rings() {
         })
         .needs_whole()
         .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 0.5);
+            return supersampled_scratch(at, planes.out, 0.4);
         })
         .run(run);
 }
