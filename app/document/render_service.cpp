@@ -77,7 +77,7 @@ void RenderService::told_busy() {
     shown_busy_ = now;
     emit busy_changed(now);
     // The worker may still be on its way out of what it has just answered.
-    if (now) QTimer::singleShot(50, this, &RenderService::told_busy);
+    if (now) QTimer::singleShot(5, this, &RenderService::told_busy);
 }
 
 void RenderService::set_memory_limit(std::size_t bytes) { memory_limit_ = bytes; }
