@@ -99,6 +99,7 @@ int main(int argc, char** argv) {
         QTimer::singleShot(0, &maker, &loom::Shots::begin);
         return QApplication::exec();
     }
+    window.remember_pages();
     // One window shows one recipe; of several files the last stays open.
     if (!parser.isSet("demo"))
         for (const QString& path : parser.positionalArguments()) window.open(path);

@@ -2,21 +2,15 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/main_window.h"
 
-#include <QAbstractButton>
 #include <QAction>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
-#include <QDir>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QPainter>
 #include <QPlainTextEdit>
 #include <QSettings>
@@ -27,14 +21,10 @@
 #include <QVBoxLayout>
 
 #include "app/document/recent_files.h"
-#include "app/export/export_dialog.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
-#include "app/loom/strands_view.h"
 #include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
-#include "core/catalogue/description.h"
-#include "core/files/picture.h"
 
 namespace loom {
 
@@ -71,17 +61,19 @@ MainWindow::MainWindow(QWidget* parent)
     setWindowTitle("Keen Loom");
     resize(1280, 800);
     session_->start_new(fresh_recipe());
-    pages_ = new QStackedWidget(this);
+    commands_ = new Commands(menuBar());
+    connect(commands_, &Commands::failed, this, &MainWindow::show_message);
+    stack_ = new QStackedWidget(this);
     samples_ = new SamplesView(samples_folder(), this);
     loom_ = new LoomView(*session_, *service_, this);
-    pages_->addWidget(samples_);
-    pages_->addWidget(loom_);
+    pages_ = {samples_, loom_};
+    for (Page* page : pages_) stack_->addWidget(page);
     auto* central = new QWidget(this);
     auto* layout = new QVBoxLayout(central);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(build_header());
-    layout->addWidget(pages_, 1);
+    layout->addWidget(stack_, 1);
     setCentralWidget(central);
     message_ = new QLabel(this);
     message_->setWordWrap(false);
@@ -112,7 +104,7 @@ MainWindow::MainWindow(QWidget* parent)
     for (const QString& failure : samples_->failures()) show_message(failure);
     refresh_recent();
     refresh();
-    show_view(View::samples);
+    show_page(samples_);
 }
 
 MainWindow::~MainWindow() {
@@ -125,19 +117,6 @@ MainWindow::~MainWindow() {
         if (child->isWidgetType()) delete child;
 }
 
-QString activity_of(const QObject* receiver) {
-    for (const QObject* object = receiver; object; object = object->parent()) {
-        if (const auto* command = qobject_cast<const QAction*>(object); command && !command->text().isEmpty())
-            return command->text().remove('&').remove(QString::fromUtf8("…"));
-        const auto* widget = qobject_cast<const QWidget*>(object);
-        if (!widget) continue;
-        if (!widget->accessibleName().isEmpty()) return widget->accessibleName();
-        if (const auto* button = qobject_cast<const QAbstractButton*>(widget); button && !button->text().isEmpty())
-            return QString(button->text()).remove('&');
-    }
-    return MainWindow::tr("What was asked for last");
-}
-
 QWidget* MainWindow::build_header() {
     auto* header = new QWidget(this);
     header->setFixedHeight(40);
@@ -147,17 +126,15 @@ QWidget* MainWindow::build_header() {
     tile_ = new QLabel(header);
     tile_->setFont(theme::small_font());
     tile_->setForegroundRole(QPalette::PlaceholderText);
-    auto tab = [&](const QString& text, View view) {
-        auto* made = new Tab(header);
-        made->setText(text);
-        made->setCheckable(true);
-        made->setFixedSize(84, 40);
-        made->setFocusPolicy(Qt::StrongFocus);
-        connect(made, &QToolButton::clicked, this, [this, view] { show_view(view); });
-        return made;
-    };
-    samples_tab_ = tab(tr("Samples"), View::samples);
-    loom_tab_ = tab(tr("Loom"), View::loom);
+    for (Page* page : pages_) {
+        auto* tab = new Tab(header);
+        tab->setText(page->title());
+        tab->setCheckable(true);
+        tab->setFixedSize(84, 40);
+        tab->setFocusPolicy(Qt::StrongFocus);
+        connect(tab, &QToolButton::clicked, this, [this, page] { show_page(page); });
+        tabs_.push_back(tab);
+    }
     auto plain = [&](const QString& text) {
         auto* made = new QToolButton(header);
         made->setText(text);
@@ -196,8 +173,7 @@ QWidget* MainWindow::build_header() {
     line->setSpacing(0);
     // Equal sides keep the tabs in the middle whatever the recipe is called.
     line->addWidget(left, 1);
-    line->addWidget(samples_tab_);
-    line->addWidget(loom_tab_);
+    for (QToolButton* tab : tabs_) line->addWidget(tab);
     line->addWidget(right, 1);
     left->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     right->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
@@ -205,42 +181,41 @@ QWidget* MainWindow::build_header() {
     return header;
 }
 
-QAction* MainWindow::action(const QString& id) const {
-    for (const Command& command : commands_)
-        if (command.id == id) return command.action;
-    return nullptr;
+Page* MainWindow::page() const { return static_cast<Page*>(stack_->currentWidget()); }
+
+void MainWindow::show_page(Page* page) {
+    stack_->setCurrentWidget(page);
+    refresh();
 }
 
-MainWindow::View MainWindow::view() const { return pages_->currentWidget() == samples_ ? View::samples : View::loom; }
-
-void MainWindow::show_view(View view) {
-    pages_->setCurrentWidget(view == View::samples ? static_cast<QWidget*>(samples_) : loom_);
-    refresh();
+void MainWindow::remember_pages() {
+    remembers_ = true;
+    const QSettings settings;
+    for (Page* each : pages_)
+        if (const QVariantMap state = settings.value("pages/" + each->id()).toMap(); !state.isEmpty()) each->set_state(state);
 }
 
 void MainWindow::refresh() {
     const Recipe& recipe = session_->recipe();
-    const bool samples = view() == View::samples;
-    samples_tab_->setChecked(samples);
-    loom_tab_->setChecked(!samples);
-    name_->setText(samples ? tr("Ostrel Halt")
-                           : QString::fromStdString(recipe.name) + (session_->modified() ? QString::fromUtf8(" •") : QString()));
+    for (std::size_t k = 0; k < pages_.size(); ++k) tabs_[k]->setChecked(pages_[k] == page());
+    const bool of_recipe = page()->shows_recipe();
+    const auto [name, note] = page()->heading();
     const QString size = QString::fromUtf8("%1 × %2").arg(recipe.tile.width).arg(recipe.tile.height);
-    const auto count = samples_->swatches().size();
-    tile_->setText(samples               ? (count == 1 ? tr("1 sample") : tr("%1 samples").arg(count))
+    name_->setText(of_recipe ? QString::fromStdString(recipe.name) + (session_->modified() ? QString::fromUtf8(" •") : QString())
+                             : name);
+    tile_->setText(!of_recipe            ? note
                    : recipe.tile.wide_cm ? size + QString::fromUtf8(" · %1 cm").arg(*recipe.tile.wide_cm, 0, 'g', 4)
                                          : size);
     setWindowTitle(QString::fromStdString(recipe.name) + (session_->modified() ? " *" : "") + " - Keen Loom");
-    for (const Command& command : commands_)
-        if (command.enabled) command.action->setEnabled(command.enabled());
+    commands_->refresh();
     undo_->setEnabled(session_->undo_stack().canUndo());
     redo_->setEnabled(session_->undo_stack().canRedo());
     action("undo")->setText(session_->undo_stack().canUndo() ? tr("&Undo: %1").arg(session_->undo_stack().undoText())
                                                              : tr("&Undo"));
     action("redo")->setText(session_->undo_stack().canRedo() ? tr("Re&do: %1").arg(session_->undo_stack().redoText())
                                                              : tr("Re&do"));
-    for (QWidget* widget : std::initializer_list<QWidget*>{undo_, redo_}) widget->setVisible(!samples);
-    colourway_->setVisible(!samples && !recipe.colourways.empty());
+    for (QWidget* widget : std::initializer_list<QWidget*>{undo_, redo_}) widget->setVisible(of_recipe);
+    colourway_->setVisible(of_recipe && !recipe.colourways.empty());
     const QString present = QString::fromStdString(present_colourway(recipe));
     colourway_->clear();
     if (present.isEmpty()) colourway_->addItem(tr("Colourway: own"), QString());
@@ -271,7 +246,11 @@ void MainWindow::show_warnings(const QStringList& warnings) {
 QString MainWindow::message() const { return statusBar()->isHidden() ? QString() : message_->text(); }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (closing_ || !session_->modified()) return event->accept();
+    if (closing_ || !session_->modified()) {
+        if (remembers_)
+            for (const Page* each : pages_) QSettings().setValue("pages/" + each->id(), each->state());
+        return event->accept();
+    }
     event->ignore();
     after_unsaved([this] {
         closing_ = true;
@@ -281,16 +260,13 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const bool press = event->type() == QEvent::KeyPress, release = event->type() == QEvent::KeyRelease;
-    if ((press || release) && view() == View::loom && isActiveWindow()) {
-        auto* key = static_cast<QKeyEvent*>(event);
+    if ((press || release) && isActiveWindow()) {
         auto* focus = QApplication::focusWidget();
         const bool typing = focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
                                       qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
-        if (key->key() == Qt::Key_C && key->modifiers() == Qt::NoModifier && !typing &&
-            watched == (focus ? static_cast<QObject*>(focus) : this)) {
-            if (!key->isAutoRepeat()) loom_->set_before(press);
+        if (!typing && watched == (focus ? static_cast<QObject*>(focus) : this) &&
+            page()->take_key(*static_cast<QKeyEvent*>(event), press))
             return true;
-        }
     }
     return QMainWindow::eventFilter(watched, event);
 }

@@ -9,6 +9,7 @@
 
 #include "app/document/render_service.h"
 #include "app/document/session.h"
+#include "app/pages/page.h"
 
 class QComboBox;
 class QLabel;
@@ -17,17 +18,12 @@ class QToolButton;
 
 namespace loom {
 
-/// What the person was doing with a widget or command, to begin a sentence with.
-QString activity_of(const QObject* receiver);
-
 class LoomView;
 class SamplesView;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
-    enum class View { samples, loom };
-
     explicit MainWindow(QWidget* parent = nullptr);
     ~MainWindow() override;
 
@@ -35,9 +31,12 @@ public:
     RenderService& service() { return *service_; }
     LoomView* loom_view() const { return loom_; }
     SamplesView* samples_view() const { return samples_; }
-    QAction* action(const QString& id) const;
-    View view() const;
-    void show_view(View view);
+    QAction* action(const QString& id) const { return commands_->action(id); }
+    /// The page on show.
+    Page* page() const;
+    void show_page(Page* page);
+    /// Lets the pages look as they did when the program was closed, and keeps how they look then. Without it nothing is kept.
+    void remember_pages();
 
     /// Opens a file after asking about unsaved changes; a fault is shown in the message line.
     void open(const QString& path);
@@ -53,13 +52,6 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
-    struct Command {
-        QString id;
-        QAction* action;
-        std::function<bool()> enabled;
-    };
-    QAction* add(QMenu* menu, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
-                 std::function<bool()> enabled = {});
     void build_menus();
     QWidget* build_header();
     void refresh();
@@ -76,16 +68,18 @@ private:
     // Destroyed last, after every widget that reads from them; see the destructor.
     std::unique_ptr<Session> session_;
     std::unique_ptr<RenderService> service_;
-    QStackedWidget* pages_;
+    QStackedWidget* stack_;
+    std::vector<Page*> pages_;  ///< in the order of the work
     SamplesView* samples_;
     LoomView* loom_;
     QLabel *name_, *tile_;
-    QToolButton *samples_tab_, *loom_tab_, *undo_, *redo_;
+    std::vector<QToolButton*> tabs_;  ///< of the pages, in their order
+    QToolButton *undo_, *redo_;
     QComboBox* colourway_;
     QLabel* message_;
     QMenu* recent_menu_ = nullptr;
-    QMenu* step_menu_ = nullptr;
-    std::vector<Command> commands_;
+    Commands* commands_;
+    bool remembers_ = false;
     bool closing_ = false;
 };
 

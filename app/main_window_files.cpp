@@ -63,7 +63,7 @@ void MainWindow::load(const QString& path, bool as_sample) {
         RecentFiles().add(path);
         refresh_recent();
     }
-    show_view(View::loom);
+    show_page(loom_);
     loom_->strands()->focus_selected();
 }
 

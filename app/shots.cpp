@@ -91,7 +91,7 @@ void Shots::next() {
         next();
     };
     if (!scene.sample && !scene.step) {
-        window_.show_view(MainWindow::View::samples);
+        window_.show_page(window_.samples_view());
         return when([this] { return window_.samples_view()->complete(); }, take);
     }
     window_.session().undo_stack().setClean();
@@ -101,18 +101,19 @@ void Shots::next() {
         Recipe recipe = fresh_recipe();
         recipe.name = "New cloth";
         Strand strand = *recipe.strands.front();
-        strand.steps.front().kind = scene.step;
+        Step& front = strand.steps.change(0);
+        front.kind = scene.step;
         if (std::string_view(scene.step) == "gradient")
-            strand.steps.front().set = {{"form", Value(std::string("radial"))},
-                                        {"from-x", Value(35.0)},
-                                        {"from-y", Value(40.0)},
-                                        {"to-x", Value(80.0)},
-                                        {"to-y", Value(62.0)}};
+            front.set = {{"form", Value(std::string("radial"))},
+                         {"from-x", Value(35.0)},
+                         {"from-y", Value(40.0)},
+                         {"to-x", Value(80.0)},
+                         {"to-y", Value(62.0)}};
         if (std::string_view(scene.step) == "weave")
-            strand.steps.front().set = {{"draft", Value(std::string("grid"))}, {"warp", Value(48.0)}, {"weft", Value(40.0)}};
+            front.set = {{"draft", Value(std::string("grid"))}, {"warp", Value(48.0)}, {"weft", Value(40.0)}};
         recipe.strands.front() = std::make_shared<const Strand>(std::move(strand));
         window_.session().start_new(std::move(recipe));
-        window_.show_view(MainWindow::View::loom);
+        window_.show_page(window_.loom_view());
     }
     window_.session().select(scene.selection);
     if (scene.step && std::string_view(scene.step) == "recipe") {

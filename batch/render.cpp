@@ -9,7 +9,7 @@
 #include "batch/options.h"
 #include "core/base/files.h"
 #include "core/base/memory.h"
-#include "core/catalogue/description.h"
+#include "core/catalogue/value_kind.h"
 #include "core/files/kept_picture.h"
 #include "core/files/map_files.h"
 #include "core/files/wif.h"
@@ -53,28 +53,25 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
         if (!parts) return parts.error();
         const auto at = Address::parse(parts->first);
         if (!at) return call_error("--set '" + text + "' must be written STRAND/STEP.PARAM=VALUE");
-        const Parameter* parameter = parameter_at(recipe, *at);
+        const auto place = place_at(recipe, *at);
+        if (!place) return call_error("--set " + at->text() + "=" + parts->second + ": " + no_place(recipe, *at));
+        const Parameter* parameter = &place->parameter;
         std::optional<Value> value;
-        if (parameter && (parameter->kind == Kind::picture || parameter->kind == Kind::recipe) &&
-            !parts->second.starts_with("assets/")) {
+        if ((parameter->kind == Kind::picture || parameter->kind == Kind::recipe) && !parts->second.starts_with("assets/")) {
             auto kept = keep_file(recipe, *parameter, parts->second);
             if (!kept) return kept.error();
             value = Value(*kept);
-        } else if (parameter && parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
+        } else if (parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
             const auto draft = read_wif_file(parts->second);
             if (!draft) return draft.error();
-            value = Value(draft_text(*draft));
-        } else if (parameter) {
+            value = Value(LongText(draft_text(*draft)));
+        } else {
             value = parse_value(*parameter, parts->second);
-        } else if (value_at(recipe, *at)) {
-            // An input of a formula.
-            value = parse_value(Parameter{}, parts->second);
         }
         // Text that is no value at all is refused in the same words as a wrong value.
-        const Value tried = value ? *value : parameter && parameter->kind == Kind::toggle ? Value(0.0) : Value(Stops{});
-        if (const auto why = refuses(recipe, *at, tried))
+        if (const auto why = value ? refuses(recipe, *at, *value) : std::optional(kind_of(*parameter).must_be(*parameter)))
             return call_error("--set " + at->text() + "=" + parts->second + ": " + at->parameter + " " + *why);
-        recipe = with_value(std::move(recipe), *at, tried);
+        recipe = with_value(std::move(recipe), *at, *value);
     }
     return recipe;
 }
@@ -107,7 +104,7 @@ Result<Recipe> prepared(Recipe recipe, const Options& o) {
         const auto value = parse_value(range, parts->second);
         if (!value || refuses(range, *value))
             return call_error("--dial '" + text + "': the value must be a number from 0 to 100");
-        recipe = with_dial(std::move(recipe), parts->first, std::get<double>(*value));
+        recipe = with_dial(std::move(recipe), parts->first, as<double>(*value));
     }
     auto set = with_sets(std::move(recipe), o);
     if (!set) return set;

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/base/files.h"
+#include "core/catalogue/value_kind.h"
 #include "core/files/picture.h"
 #include "core/render/render.h"
 #include "core/steps/formula/formula.h"
@@ -18,24 +19,6 @@ namespace loom::batch {
 namespace {
 
 bool ranged(const Parameter& p) { return p.kind == Kind::number || p.kind == Kind::count; }
-
-nlohmann::ordered_json value_json(const Value& value) {
-    using json = nlohmann::ordered_json;
-    if (const auto* number = std::get_if<double>(&value)) return *number;
-    if (const auto* flag = std::get_if<bool>(&value)) return *flag;
-    if (const auto* text = std::get_if<std::string>(&value)) return *text;
-    if (const auto* colour = std::get_if<Colour>(&value)) return write_colour(*colour);
-    json list = json::array();
-    if (const auto* inputs = std::get_if<Inputs>(&value)) {
-        for (const Input& input : *inputs)
-            list.push_back(
-                {{"name", input.name}, {"value", input.value}, {"min", input.min}, {"max", input.max}, {"note", input.note}});
-        return list;
-    }
-    for (const Stop& stop : std::get<Stops>(value))
-        list.push_back({{"place", stop.place}, {"colour", write_colour(stop.colour)}, {"grain", stop.grain}});
-    return list;
-}
 
 std::string capital(std::string_view word_of) {
     std::string text(word_of);
@@ -180,9 +163,11 @@ nlohmann::ordered_json steps_json() {
                                   {"unit", word(p.unit)},
                                   {"min", ranged(p) ? json(p.min) : json()},
                                   {"max", ranged(p) ? json(p.max) : json()},
-                                  {"default", value_json(p.fallback)},
+                                  {"default", kind_of(p).write(p.fallback)},
                                   {"choices", choices},
-                                  {"help", p.help}});
+                                  {"help", p.help},
+                                  {"section", p.section},
+                                  {"only-where", when_text(step, p)}});
         }
         steps.push_back({{"id", step.id},
                          {"title", step.title},
@@ -210,7 +195,10 @@ std::string steps_markdown(std::optional<Family> family) {
         text += step.seeded ? ". Draws lots, so it has a seed.\n" : ".\n";
         if (step.parameters.empty()) continue;
         text += "\n| parameter | values | default | meaning |\n|---|---|---|---|\n";
+        std::string_view section;
         for (const Parameter& p : step.parameters) {
+            if (p.section != section) text += "| *" + std::string(p.section) + "* | | | |\n";
+            section = p.section;
             std::string values(word(p.kind));
             if (ranged(p))
                 values = write_number(p.min) + " to " + write_number(p.max) +
@@ -218,7 +206,9 @@ std::string steps_markdown(std::optional<Family> family) {
             for (std::size_t k = 0; k < p.choices.size(); ++k)
                 values = (k ? values + ", " : "") + "`" + std::string(p.choices[k].id) + "`";
             text += "| **" + std::string(p.title) + "** `" + std::string(p.id) + "` | " + values + " | " +
-                    in_code(p, show_value(p, p.fallback)) + " | " + std::string(p.help) + " |\n";
+                    in_code(p, show_value(p, p.fallback)) + " | " + std::string(p.help);
+            if (!p.when.always()) text += " Only where " + when_text(step, p) + ".";
+            text += " |\n";
         }
         if (step.parameter_of(Kind::formula)) text += formula_table();
     }

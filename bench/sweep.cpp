@@ -34,7 +34,7 @@ std::vector<End> ends_of(const StepDescription& step) {
     for (const Parameter& p : step.parameters) {
         if (p.kind == Kind::number || p.kind == Kind::count)
             ends.push_back({&p, Value(p.min)}), ends.push_back({&p, Value(p.max)});
-        if (p.kind == Kind::toggle) ends.push_back({&p, Value(!std::get<bool>(p.fallback))});
+        if (p.kind == Kind::toggle) ends.push_back({&p, Value(!as<bool>(p.fallback))});
         for (const Choice& choice : p.choices)
             if (Value(std::string(choice.id)) != p.fallback) ends.push_back({&p, Value(std::string(choice.id))});
         if (p.kind == Kind::strand) ends.push_back({&p, Value(std::string("other"))});

@@ -2,9 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/render_service.h"
 
-#include <QTimer>
 #include <algorithm>
-#include <chrono>
 #include <cstring>
 
 #include "app/document/scheduler.h"
@@ -41,34 +39,90 @@ RenderService::RenderService(QObject* parent) : QObject(parent), client_(schedul
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();
     qRegisterMetaType<Measures>();
+    client_.when_at_rest([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); });
 }
 
 std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document) {
     client_.begin_document(document);
+    // Whatever is under way for the picture before an edit is worthless after it.
+    client_.drop("before");
     ++tickets_;
-    enter({std::move(recipe), false, tickets_, document, memory_limit_}, "cloth");
+    const Work work{std::make_shared<const Recipe>(std::move(recipe)), false, tickets_, document};
+    const auto cloth = std::make_shared<Bundle>();
+    ask_cloth(work, "cloth", cloth);
+    ask_cards(work, cloth);
+    ask_measures(work, cloth);
+    told_busy();
     return tickets_;
 }
 
 void RenderService::submit_before(Recipe recipe, std::uint64_t document) {
-    enter({std::move(recipe), true, tickets_, document, memory_limit_}, "before");
+    ask_cloth({std::make_shared<const Recipe>(std::move(recipe)), true, tickets_, document}, "before", nullptr);
+    told_busy();
 }
 
-void RenderService::enter(Work work, std::string slot) {
-    // Whatever is under way for the picture before an edit is worthless after it.
-    if (!work.before) client_.drop("before");
+Client::Request RenderService::request_of(const Work& work, std::string slot) const {
     Client::Request request;
     request.urgency = Urgency::live, request.slot = std::move(slot), request.document = work.document;
-    request.run = [this, work = std::move(work)](const Surface& surface) {
-        const auto done = guarded("rendering '" + work.recipe.name + "'", [&]() -> Result<Done> {
-            render_all(work, surface);
-            return Done{};
-        });
-        if (!done) fail(done.error(), surface);
-        surface.answer([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); }, true);
+    return request;
+}
+
+void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth) {
+    Ask ask;
+    ask.recipe = *work.recipe;
+    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = draft_size;
+    ask.memory_limit = memory_limit_;
+    client_.submit(std::move(ask), request_of(work, std::move(slot)),
+                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
+                       if (!answer) return fail(answer.error(), surface);
+                       const Bundle& whole = answer->pictures.begin()->second;
+                       ClothPicture picture;
+                       picture.image = to_image(whole);
+                       picture.draft = answer->coarse, picture.before = work.before;
+                       picture.ticket = work.ticket, picture.document = work.document;
+                       for (const std::string& warning : answer->warnings) picture.warnings << QString::fromStdString(warning);
+                       picture.milliseconds = answer->milliseconds;
+                       if (cloth && !answer->coarse) *cloth = whole;
+                       surface.answer([&] { emit cloth_ready(picture); }, answer->coarse);
+                   });
+}
+
+void RenderService::ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth) {
+    Ask ask;
+    ask.recipe = *work.recipe, ask.longest = card_size, ask.wanted.clear();
+    for (const StrandRef& strand : ask.recipe.strands)
+        for (ChainKind chain : all_chains)
+            for (const Step& step : strand->chain(chain))
+                ask.wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
+    if (ask.wanted.empty()) return client_.drop("cards");
+    client_.submit(std::move(ask), request_of(work, "cards"),
+                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
+                       // What went wrong was told with the cloth.
+                       if (cloth->colour.empty()) return;
+                       if (!answer) return fail(answer.error(), surface);
+                       CardPictures cards;
+                       for (const auto& [each, picture] : answer->pictures) {
+                           if (surface.job.cancelled()) return;
+                           CardPicture card;
+                           card.image = to_image(picture);
+                           card.seam = std::max(seam_across(picture).ratio, seam_down(picture).ratio);
+                           card.histogram = histogram_of(picture);
+                           cards[{each.strand, each.step}] = std::move(card);
+                       }
+                       surface.answer([&] { emit cards_ready(cards, work.ticket); }, false);
+                   });
+}
+
+void RenderService::ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth) {
+    Client::Request request = request_of(work, "measures");
+    request.run = [this, work, cloth](const Surface& surface) {
+        if (cloth->colour.empty()) return;
+        const auto measured =
+            guarded("measuring '" + work.recipe->name + "'", [&]() -> Result<Measures> { return measure(*cloth, surface.job); });
+        if (!measured) return fail(measured.error(), surface);
+        surface.answer([&] { emit measures_ready(*measured, work.ticket); }, false);
     };
     client_.submit(std::move(request));
-    told_busy();
 }
 
 void RenderService::told_busy() {
@@ -76,66 +130,11 @@ void RenderService::told_busy() {
     if (now == shown_busy_) return;
     shown_busy_ = now;
     emit busy_changed(now);
-    // The worker may still be on its way out of what it has just answered.
-    if (now) QTimer::singleShot(5, this, &RenderService::told_busy);
 }
 
 void RenderService::set_memory_limit(std::size_t bytes) { memory_limit_ = bytes; }
 
 bool RenderService::busy() const { return client_.busy(); }
-
-void RenderService::render_all(const Work& work, const Surface& surface) {
-    const int full = std::max(work.recipe.tile.width, work.recipe.tile.height);
-    // The draft has a job of its own that nobody cancels: it is short, and it keeps a drag alive.
-    const Job never;
-    if (full > draft_size && !render_one(work, draft_size, true, never, surface, nullptr)) return;
-    Bundle cloth;
-    if (!render_one(work, full, false, surface.job, surface, &cloth) || work.before) return;
-    render_cards(work, surface);
-    const Measures measures = measure(cloth, surface.job);
-    surface.answer([&] { emit measures_ready(measures, work.ticket); }, false);
-}
-
-bool RenderService::render_one(const Work& work, int longest, bool draft, const Job& job, const Surface& surface, Bundle* cloth) {
-    const auto start = std::chrono::steady_clock::now();
-    RenderOptions options = surface.options;
-    options.memory_limit = work.memory_limit;
-    auto result = render(work.recipe, size_for(work.recipe.tile, longest), {Wanted{}}, options, job);
-    if (!result) {
-        fail(result.error(), surface);
-        return false;
-    }
-    Bundle& whole = result->results.begin()->second;
-    ClothPicture picture;
-    picture.image = to_image(whole);
-    picture.draft = draft, picture.before = work.before, picture.ticket = work.ticket, picture.document = work.document;
-    for (const std::string& warning : result->warnings) picture.warnings << QString::fromStdString(warning);
-    picture.milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-    surface.answer([&] { emit cloth_ready(picture); }, draft);
-    if (cloth) *cloth = std::move(whole);
-    return true;
-}
-
-void RenderService::render_cards(const Work& work, const Surface& surface) {
-    std::vector<Wanted> wanted;
-    for (const StrandRef& strand : work.recipe.strands)
-        for (ChainKind chain : all_chains)
-            for (const Step& step : strand->chain(chain))
-                wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
-    if (wanted.empty()) return;
-    auto rendering = render(work.recipe, size_for(work.recipe.tile, card_size), wanted, surface.options, surface.job);
-    if (!rendering) return fail(rendering.error(), surface);
-    CardPictures cards;
-    for (const auto& [each, picture] : rendering->results) {
-        if (surface.job.cancelled()) return;
-        CardPicture card;
-        card.image = to_image(picture);
-        card.seam = std::max(seam_across(picture).ratio, seam_down(picture).ratio);
-        card.histogram = histogram_of(picture);
-        cards[{each.strand, each.step}] = std::move(card);
-    }
-    surface.answer([&] { emit cards_ready(cards, work.ticket); }, false);
-}
 
 void RenderService::fail(const Error& error, const Surface& surface) {
     if (error.fault == Fault::cancelled) return;

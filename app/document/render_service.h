@@ -9,7 +9,6 @@
 #include <QObject>
 #include <QStringList>
 #include <map>
-#include <atomic>
 #include <memory>
 #include <utility>
 
@@ -65,22 +64,20 @@ signals:
 
 private:
     struct Work {
-        Recipe recipe;
+        std::shared_ptr<const Recipe> recipe;
         bool before = false;
         std::uint64_t ticket = 0, document = 0;
-        std::size_t memory_limit = 0;
     };
-    /// Run on a worker; they touch the service only in answers.
-    void render_all(const Work& work, const Surface& surface);
-    bool render_one(const Work& work, int longest, bool draft, const Job& job, const Surface& surface, Bundle* cloth);
-    void render_cards(const Work& work, const Surface& surface);
+    Client::Request request_of(const Work& work, std::string slot) const;
+    /// The full cloth is left in `cloth`, if it is there, for what is made from it; empty if it failed.
+    void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth);
+    void ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth);
+    void ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth);
     void fail(const Error& error, const Surface& surface);
-    void enter(Work work, std::string slot);
     void told_busy();
 
-    std::atomic<std::size_t> memory_limit_{0};
+    std::size_t memory_limit_ = 0;
     std::uint64_t tickets_ = 0;
-    std::atomic<int> open_{0};
     bool shown_busy_ = false;
     Client client_;
 };

@@ -57,12 +57,12 @@ bool Session::set_value(const Address& at, const Value& value, const QString& ge
         emit refused(QString::fromStdString(at.parameter + " " + *why));
         return false;
     }
+    const auto title = [](std::string_view words) { return QString::fromUtf8(words.data(), static_cast<int>(words.size())); };
     const Step* step = recipe().step(at);
-    const Parameter* parameter = parameter_at(recipe(), at);
-    const QString name = parameter ? QString::fromUtf8(parameter->title.data(), static_cast<int>(parameter->title.size()))
-                                   : QString::fromStdString(at.parameter);
-    return apply(with_value(recipe(), at, value),
-                 tr("%1 of %2").arg(name, QString::fromStdString(step ? step_title(*step) : at.step)), gesture);
+    const Strand* strand = recipe().strand(at.strand);
+    const QString name = title(place_at(recipe(), at)->parameter.title);
+    const QString of = QString::fromStdString(step ? step_title(*step) : strand ? strand->name : std::string());
+    return apply(with_value(recipe(), at, value), of.isEmpty() ? name : tr("%1 of %2").arg(name, of), gesture);
 }
 
 void Session::select(const Selection& selection) {

@@ -4,7 +4,6 @@
 
 #include "app/document/render_service.h"
 #include "app/document/scheduler.h"
-#include "core/base/guard.h"
 
 namespace loom {
 
@@ -14,19 +13,16 @@ std::uint64_t TryService::submit(std::vector<TryOrder> orders) {
     client_.cancel_all();
     ++ticket_;
     for (std::size_t k = 0; k < orders.size(); ++k) {
+        Ask ask;
+        ask.recipe = std::move(orders[k].recipe), ask.wanted = {orders[k].wanted}, ask.longest = longest_;
         Client::Request request;
         request.urgency = Urgency::pictures;
-        request.run = [this, ticket = ticket_, index = static_cast<int>(k), longest = longest_,
-                       order = std::move(orders[k])](const Surface& surface) {
-            const auto rendering =
-                render(order.recipe, size_for(order.recipe.tile, longest), {order.wanted}, surface.options, surface.job);
-            if (!rendering && rendering.error().fault == Fault::cancelled) return;
-            const auto image = guarded("showing a picture", [&]() -> Result<QImage> {
-                return rendering ? to_image(rendering->results.begin()->second) : QImage();
+        client_.submit(
+            std::move(ask), std::move(request),
+            [this, ticket = ticket_, index = static_cast<int>(k)](const Result<Answer>& answer, const Surface& surface) {
+                const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage();
+                surface.answer([&] { emit ready(ticket, index, image); }, false);
             });
-            surface.answer([&] { emit ready(ticket, index, image ? *image : QImage()); }, false);
-        };
-        client_.submit(std::move(request));
     }
     return ticket_;
 }

@@ -135,6 +135,9 @@ void ExportDialog::begin() {
         RenderOptions options = surface.options;
         // What is written once is not kept.
         options.cache = nullptr;
+        const Lease lease = surface.room(
+            [&](const RenderOptions& of) { return announced_bytes(make_plan(recipe, size, {Wanted{}}, of.pictures), of); },
+            options);
         const auto written = write_maps(recipe, size, {file}, options, surface.job);
         QStringList warnings;
         if (written)

@@ -19,7 +19,7 @@ constexpr double grip_size = 7, reach = 12, dial_length = 0.28;
 double ClothHandles::value(std::string_view parameter) const {
     const Selection& selection = session_.selection();
     const auto found = value_at(session_.recipe(), {selection.strand, selection.step, std::string(parameter)});
-    return found && std::holds_alternative<double>(*found) ? std::get<double>(*found) : 0;
+    return found && std::holds_alternative<double>(*found) ? as<double>(*found) : 0;
 }
 
 std::vector<ClothHandles::Shown> ClothHandles::shown() const {

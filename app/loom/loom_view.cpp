@@ -20,37 +20,37 @@
 namespace loom {
 
 LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
-    : QWidget(parent), session_(session), service_(service), handles_(session) {
+    : Page(parent), session_(session), service_(service), handles_(session) {
     strands_ = new StrandsView(session, this);
     cloth_ = new ClothView(this);
     desk_ = new TuningDesk(session, this);
     measures_ = new MeasuresBar(this);
     desk_->setMinimumHeight(150);
-    auto* upright = new QSplitter(Qt::Vertical, this);
-    upright->addWidget(cloth_);
-    upright->addWidget(desk_);
-    upright->setStretchFactor(0, 1);
-    upright->setSizes({400, 290});
-    upright->setHandleWidth(1);
-    upright->setChildrenCollapsible(false);
+    upright_ = new QSplitter(Qt::Vertical, this);
+    upright_->addWidget(cloth_);
+    upright_->addWidget(desk_);
+    upright_->setStretchFactor(0, 1);
+    upright_->setSizes({400, 290});
+    upright_->setHandleWidth(1);
+    upright_->setChildrenCollapsible(false);
     auto* right = new QWidget(this);
     auto* stack = new QVBoxLayout(right);
     stack->setContentsMargins(0, 0, 0, 0);
     stack->setSpacing(0);
-    stack->addWidget(upright, 1);
+    stack->addWidget(upright_, 1);
     remedy_ = new RemedyBar(session, right);
     stack->addWidget(remedy_);
     stack->addWidget(measures_);
-    auto* across = new QSplitter(Qt::Horizontal, this);
-    across->addWidget(strands_);
-    across->addWidget(right);
-    across->setStretchFactor(1, 1);
-    across->setSizes({596, 684});
-    across->setHandleWidth(1);
-    across->setChildrenCollapsible(false);
+    across_ = new QSplitter(Qt::Horizontal, this);
+    across_->addWidget(strands_);
+    across_->addWidget(right);
+    across_->setStretchFactor(1, 1);
+    across_->setSizes({596, 684});
+    across_->setHandleWidth(1);
+    across_->setChildrenCollapsible(false);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(across);
+    layout->addWidget(across_);
 
     cloth_->canvas()->set_handles(&handles_);
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));

@@ -4,11 +4,12 @@
 // The view in which a recipe is woven: strands left, cloth, desk and measures right.
 #pragma once
 
-#include <QWidget>
-
 #include "app/document/render_service.h"
 #include "app/document/session.h"
 #include "app/loom/cloth_handles.h"
+#include "app/pages/page.h"
+
+class QSplitter;
 
 namespace loom {
 
@@ -19,10 +20,19 @@ class MeasuresBar;
 class StepFinder;
 class RemedyBar;
 
-class LoomView : public QWidget {
+class LoomView : public Page {
     Q_OBJECT
 public:
     LoomView(Session& session, RenderService& service, QWidget* parent = nullptr);
+
+    QString id() const override { return "loom"; }
+    QString title() const override { return tr("Loom"); }
+    bool shows_recipe() const override { return true; }
+    void add_commands(Commands& commands, std::function<bool()> shown) override;
+    /// C, held, shows the cloth without what is selected.
+    bool take_key(const QKeyEvent& event, bool pressed) override;
+    QVariantMap state() const override;
+    void set_state(const QVariantMap& state) override;
 
     StrandsView* strands() const { return strands_; }
     ClothView* cloth() const { return cloth_; }
@@ -40,6 +50,8 @@ public:
     /// Up or down in its chain (way -1, 1), across to the neighbouring strand (side -1, 1).
     void move_selected(int way, int side);
     void set_before(bool on);
+    /// Asks for a name, and keeps every colour and gradient under it.
+    void keep_colourway();
     StepFinder* open_finder(const Slot& slot, const QPoint& place);
 
 private:
@@ -53,6 +65,7 @@ private:
     TuningDesk* desk_;
     MeasuresBar* measures_;
     RemedyBar* remedy_;
+    QSplitter *across_, *upright_;
     ClothHandles handles_;
     std::uint64_t ticket_ = 0;
 };

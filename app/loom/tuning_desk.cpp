@@ -20,7 +20,7 @@
 #include "app/tries/seed_strip.h"
 #include "app/document/scheduler.h"
 #include "core/catalogue/description.h"
-#include "core/recipe/common_fields.h"
+#include "core/recipe/fields.h"
 
 namespace loom {
 
@@ -37,7 +37,7 @@ std::string shape_of(const Session& session) {
             for (const Parameter& p : description->parameters) {
                 shape += relevant(*description, p, step->set) ? '1' : '0';
                 // The recipe within says which colourways and dials there are.
-                if (p.kind == Kind::recipe) shape += std::get<std::string>(value_or_default(p, step->set));
+                if (p.kind == Kind::recipe) shape += as<std::string>(value_or_default(p, step->set));
             }
     } else if (const Strand* strand = session.selected_strand()) {
         shape += gate_word(strand->join.gate.of);
@@ -181,19 +181,28 @@ void TuningDesk::build_step(const Step& step) {
                                   : tr("This version does not know this step. It is kept and passed over."));
     if (!description) return;
     const std::string& strand = session_.selection().strand;
-    for (const Parameter& p : description->parameters)
-        if (relevant(*description, p, step.set)) add_parameter({strand, step.id, std::string(p.id)}, p);
+    std::string_view section;
+    for (const Parameter& p : description->parameters) {
+        if (!relevant(*description, p, step.set)) continue;
+        if (p.section != section) add_heading(qt(p.section));
+        section = p.section;
+        add_parameter({strand, step.id, std::string(p.id)}, p);
+    }
+    if (!section.empty()) add_heading(tr("This step"));
     if (description->seeded) add_seed({strand, step.id, "seed"});
-    for (const CommonField& field : common_fields())
+    for (const Field<Step>& field : step_fields())
         // The switch stands above and the seed beside its neighbours.
-        if (field.parameter.id != "on" && field.parameter.id != "seed" && matters(field, step))
+        if (field.parameter.id != "on" && field.parameter.id != "seed" && matters(step_fields(), field, step))
             add_parameter({strand, step.id, std::string(field.parameter.id)}, field.parameter);
 }
 
 void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
     summary_->setText(tr("Where this strand shows, and what it feeds besides colour; its join stands at its foot."));
-    add_join_gate(strand);
+    for (const Field<Strand>& field : strand_fields())
+        // The rest stands at the strand's foot.
+        if (field.parameter.id.starts_with("gate.") && matters(strand_fields(), field, strand))
+            add_parameter({strand.id, "", std::string(field.parameter.id)}, field.parameter);
     for (const MapInfo& info : map_table)
         if (info.routed) add_route(info.map);
 }
@@ -212,51 +221,24 @@ void TuningDesk::build_recipe() {
                 if (each.name == name) edit->set_value(each.value);
         };
     }
-    auto add_tile = [this](const std::string& id, const QString& label, const QString& help, double min, double max, Unit unit,
-                           double (*get)(const Tile&), void (*set)(Tile&, double)) {
-        Parameter p;
-        p.id = id, p.kind = unit == Unit::px ? Kind::count : Kind::number, p.unit = unit;
-        p.min = min, p.max = max, p.slider_min = min, p.slider_max = std::min(max, 4096.0), p.scale = Scale::root;
-        auto* edit = new NumberEdit(p, label);
-        connect(edit, &NumberEdit::changed, this, [this, set, label](double value, const QString& gesture) {
-            Tile tile = session_.recipe().tile;
-            set(tile, value);
-            session_.apply(with_tile(session_.recipe(), tile), label, gesture);
-        });
-        add_row(id, label, help, edit).refresh = [this, edit, get] { edit->set_value(get(session_.recipe().tile)); };
+    for (const Field<Recipe>& field : recipe_fields()) add_parameter({"", "", std::string(field.parameter.id)}, field.parameter);
+    Parameter wide;
+    wide.unit = Unit::none, wide.min = wide.slider_min = 0.1, wide.max = wide.slider_max = 1000, wide.scale = Scale::root;
+    auto* edit = new NumberEdit(wide, tr("Real width, cm"));
+    connect(edit, &NumberEdit::changed, this, [this](double value, const QString& gesture) {
+        Tile tile = session_.recipe().tile;
+        tile.wide_cm = value;
+        session_.apply(with_tile(session_.recipe(), tile), tr("Real width"), gesture);
+    });
+    add_row("wide-cm", tr("Real width, cm"), tr("How wide the tile is on the real thing."), edit).refresh = [this, edit] {
+        edit->set_value(session_.recipe().tile.wide_cm.value_or(10));
     };
-    add_tile(
-        "tile-width", tr("Tile width"), tr("Design pixels across the piece that repeats."), least_tile, greatest_tile, Unit::px,
-        [](const Tile& t) { return double(t.width); }, [](Tile& t, double v) { t.width = static_cast<int>(v); });
-    add_tile(
-        "tile-height", tr("Tile height"), tr("Design pixels down the piece that repeats."), least_tile, greatest_tile, Unit::px,
-        [](const Tile& t) { return double(t.height); }, [](Tile& t, double v) { t.height = static_cast<int>(v); });
-    add_tile(
-        "wide-cm", tr("Real width, cm"), tr("How wide the tile is on the real thing."), 0.1, 1000, Unit::none,
-        [](const Tile& t) { return t.wide_cm.value_or(10); }, [](Tile& t, double v) { t.wide_cm = v; });
-    add_lamp(tr("Lamp from"), tr("Where the light comes from for all steps that follow the recipe's lamp; 0 is right, 90 above."),
-             -180, 180, &Lamp::direction);
-    add_lamp(tr("Lamp height"), tr("How high that lamp stands."), 1, 90, &Lamp::elevation);
     add_seed({});
     auto* linear = new QCheckBox(tr("Blend in linear light"));
     connect(linear, &QCheckBox::clicked, this,
             [this](bool on) { session_.apply(with_linear_light(session_.recipe(), on), tr("Linear light")); });
     add_row("light", tr("Light"), tr("Blends add light as lamps do, instead of the numbers the trade is used to."), linear)
         .refresh = [this, linear] { linear->setChecked(session_.recipe().linear_light); };
-}
-
-void TuningDesk::add_lamp(const QString& label, const QString& help, double min, double max, double Lamp::*part) {
-    Parameter p;
-    p.unit = Unit::degrees, p.min = min < 0 ? -360 : min, p.max = min < 0 ? 360 : max, p.slider_min = min, p.slider_max = max;
-    auto* edit = new NumberEdit(p, label);
-    connect(edit, &NumberEdit::changed, this, [this, label, part](double value, const QString& gesture) {
-        Lamp lamp = session_.recipe().lamp;
-        lamp.*part = value;
-        session_.apply(with_lamp(session_.recipe(), lamp), label, gesture);
-    });
-    add_row(part == &Lamp::direction ? "lamp-direction" : "lamp-elevation", label, help, edit).refresh = [this, edit, part] {
-        edit->set_value(session_.recipe().lamp.*part);
-    };
 }
 
 void TuningDesk::show_histogram() {
@@ -270,7 +252,7 @@ void TuningDesk::show_histogram() {
     for (const Parameter& p : description->parameters)
         if (p.tone_handle != ToneHandle::none) {
             handles = true;
-            tones[static_cast<int>(p.tone_handle)] = std::get<double>(value_or_default(p, step->set));
+            tones[static_cast<int>(p.tone_handle)] = as<double>(value_or_default(p, step->set));
         }
     if (handles)
         histogram_->set_handles(tones[static_cast<int>(ToneHandle::black)], tones[static_cast<int>(ToneHandle::middle)],

@@ -62,9 +62,7 @@ private:
     void add_parameter(const Address& at, const Parameter& parameter);
     void add_number(const Address& at, const Parameter& parameter);
     void add_seed(const Address& at);
-    void add_lamp(const QString& label, const QString& help, double min, double max, double Lamp::*part);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
-    void add_join_gate(const Strand& strand);
     void add_route(Map map);
     void add_formula(const Address& at, const Parameter& parameter);
     void add_draft(const Address& at, const Parameter& parameter);
@@ -72,6 +70,7 @@ private:
     void add_text(const Address& at, const Parameter& parameter);
     void add_picture(const Address& at, const Parameter& parameter);
     void add_recipe(const Address& at, const Parameter& parameter);
+    void add_heading(const QString& text);
     Row& add_wide_row(const std::string& id, const QString& help, QWidget* editor);
     QToolButton* reset_button(const Address& at, const Value& fallback);
 

@@ -32,7 +32,7 @@ const Recipe* inner_recipe(const Recipe& recipe, const Step& step) {
     const StepDescription* description = find_step(step.kind);
     const Parameter* holder = description ? description->parameter_of(Kind::recipe) : nullptr;
     if (!holder) return nullptr;
-    const auto found = recipe.assets.find(std::get<std::string>(value_or_default(*holder, step.set)));
+    const auto found = recipe.assets.find(as<std::string>(value_or_default(*holder, step.set)));
     return found == recipe.assets.end() ? nullptr : found->second->recipe.get();
 }
 
@@ -64,7 +64,7 @@ void TuningDesk::add_formula(const Address& at, const Parameter& p) {
     add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, reset, fallback = p.fallback] {
         const auto value = value_at(session_.recipe(), at);
         if (!value) return;
-        edit->set_expression(QString::fromStdString(std::get<std::string>(*value)));
+        edit->set_expression(QString::fromStdString(as<std::string>(*value)));
         reset->setEnabled(*value != fallback);
     };
 }
@@ -73,13 +73,12 @@ void TuningDesk::add_draft(const Address& at, const Parameter& p) {
     auto* edit = new DraftEdit(qt(p.title));
     connect(edit, &DraftEdit::refused, &session_, &Session::refused);
     connect(edit, &DraftEdit::changed, this, [this, at](const Draft& draft, const QString& gesture) {
-        session_.set_value(at, Value(draft_text(draft)), gesture);
+        session_.set_value(at, Value(LongText(draft_text(draft))), gesture);
     });
     auto refresh = [this, at, edit] {
         const auto value = value_at(session_.recipe(), at);
         if (!value) return;
-        if (const auto draft = read_draft(std::get<std::string>(*value)); draft && *draft != edit->draft())
-            edit->set_draft(*draft);
+        if (const auto draft = read_draft(as<std::string>(*value)); draft && *draft != edit->draft()) edit->set_draft(*draft);
     };
     refresh();
     add_wide_row(at.parameter, qt(p.help), edit).refresh = refresh;
@@ -110,7 +109,7 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
                 [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
         add_row(at.parameter, qt(p.title), qt(p.help), box).refresh = [this, at, box] {
             if (const auto value = value_at(session_.recipe(), at))
-                box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(std::get<std::string>(*value)))));
+                box->setCurrentIndex(std::max(0, box->findData(QString::fromStdString(as<std::string>(*value)))));
         };
         return;
     }
@@ -120,7 +119,7 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
             [this, at, line] { session_.set_value(at, Value(line->text().toStdString())); });
     add_row(at.parameter, qt(p.title), qt(p.help), line).refresh = [this, at, line] {
         if (const auto value = value_at(session_.recipe(), at); value && !line->hasFocus())
-            line->setText(QString::fromStdString(std::get<std::string>(*value)));
+            line->setText(QString::fromStdString(as<std::string>(*value)));
     };
 }
 
@@ -137,7 +136,7 @@ void TuningDesk::add_picture(const Address& at, const Parameter& p) {
     });
     add_row(at.parameter, qt(p.title), qt(p.help), button).refresh = [this, at, button] {
         const auto value = value_at(session_.recipe(), at);
-        const auto found = value ? session_.recipe().assets.find(std::get<std::string>(*value)) : session_.recipe().assets.end();
+        const auto found = value ? session_.recipe().assets.find(as<std::string>(*value)) : session_.recipe().assets.end();
         const bool kept = found != session_.recipe().assets.end();
         button->setText(kept ? tr("Kept inside, %1 KB. Choose another ...").arg((found->second->bytes.size() + 1023) / 1024)
                              : tr("Choose a picture ..."));

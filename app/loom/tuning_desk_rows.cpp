@@ -11,12 +11,14 @@
 
 #include "app/loom/join_card.h"
 #include "app/loom/tuning_desk.h"
+#include "app/theme/theme.h"
+#include "app/tries/choice_pictures.h"
 #include "app/widgets/colour_button.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
-#include "core/recipe/common_fields.h"
+#include "core/recipe/fields.h"
 
 namespace loom {
 
@@ -40,6 +42,15 @@ TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label
     if (after) grid->addWidget(after, row, 2, tall ? Qt::AlignTop : Qt::AlignVCenter);
     rows_.push_back({id, editor, {text, editor}, [] {}});
     return rows_.back();
+}
+
+void TuningDesk::add_heading(const QString& text) {
+    auto* heading = new QLabel(text, form_);
+    heading->setFont(theme::strong_font(12));
+    heading->setContentsMargins(0, rows_.empty() ? 0 : 8, 0, 0);
+    auto* grid = static_cast<QGridLayout*>(form_->layout());
+    grid->addWidget(heading, static_cast<int>(rows_.size()), 0, 1, 3);
+    rows_.push_back({{}, heading, {heading}, [] {}});
 }
 
 TuningDesk::Row& TuningDesk::add_wide_row(const std::string& id, const QString& help, QWidget* editor) {
@@ -71,7 +82,7 @@ void TuningDesk::add_number(const Address& at, const Parameter& p) {
     add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, reset, fallback = p.fallback] {
         const auto value = value_at(session_.recipe(), at);
         if (!value) return;
-        edit->set_value(std::get<double>(*value));
+        edit->set_value(as<double>(*value));
         reset->setEnabled(*value != fallback);
     };
 }
@@ -87,7 +98,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             box->setAccessibleName(qt(p.title));
             connect(box, &QCheckBox::clicked, this, [this, at](bool on) { session_.set_value(at, Value(on)); });
             add_row(at.parameter, qt(p.title), qt(p.help), box).refresh = [present, box] {
-                if (const auto value = present()) box->setChecked(std::get<bool>(*value));
+                if (const auto value = present()) box->setChecked(as<bool>(*value));
             };
             return;
         }
@@ -95,13 +106,15 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             auto* box = new QComboBox;
             box->setAccessibleName(qt(p.title));
             for (const Choice& choice : p.choices) box->addItem(qt(choice.title), qt(choice.id));
+            if (p.visual)
+                if (const Step* step = session_.recipe().step(at)) new ChoicePictures(*find_step(step->kind), p, box);
             connect(box, &QComboBox::activated, this,
                     [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
             auto* reset = reset_button(at, p.fallback);
             add_row(at.parameter, qt(p.title), qt(p.help), box, reset).refresh = [present, box, reset, fallback = p.fallback] {
                 const auto value = present();
                 if (!value) return;
-                box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(*value))));
+                box->setCurrentIndex(box->findData(QString::fromStdString(as<std::string>(*value))));
                 reset->setEnabled(*value != fallback);
             };
             return;
@@ -116,7 +129,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
                                                                                      fallback = p.fallback] {
                 const auto value = present();
                 if (!value) return;
-                button->set_colour(std::get<Colour>(*value));
+                button->set_colour(as<Colour>(*value));
                 reset->setEnabled(*value != fallback);
             };
             return;
@@ -141,7 +154,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
                 const auto value = present();
                 const Step* step = session_.recipe().step(at);
                 if (!value || !step) return;
-                editor->set_stops(std::get<Stops>(*value), interpolation_of(step->set));
+                editor->set_stops(as<Stops>(*value), interpolation_of(step->set));
                 reset->setEnabled(*value != fallback);
             };
             return;
@@ -152,8 +165,8 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
 void TuningDesk::add_seed(const Address& at) {
     // An empty address stands for the recipe's own seed.
     const bool whole = at.step.empty();
-    Parameter p;
-    p.kind = Kind::count, p.max = 4294967295.0, p.slider_max = 99;
+    Parameter p = find_field(step_fields(), "seed")->parameter;
+    p.slider_max = 99;
     auto* edit = new NumberEdit(p, tr("Seed"));
     auto set = [this, at, whole](double value, const QString& gesture) {
         if (whole)
@@ -170,9 +183,10 @@ void TuningDesk::add_seed(const Address& at) {
     auto present = [this, at, whole] {
         if (whole) return static_cast<double>(session_.recipe().seed);
         const auto value = value_at(session_.recipe(), at);
-        return value ? std::get<double>(*value) : 0.0;
+        return value ? as<double>(*value) : 0.0;
     };
-    connect(reroll, &QToolButton::clicked, this, [set, present] { set(present() >= 4294967295.0 ? 0.0 : present() + 1, {}); });
+    connect(reroll, &QToolButton::clicked, this,
+            [set, present, most = p.max] { set(present() >= most ? 0.0 : present() + 1, {}); });
     add_row("seed", whole ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit,
             reroll)
         .refresh = [edit, present] { edit->set_value(present()); };
@@ -186,52 +200,13 @@ void TuningDesk::add_strand_choice(const Address& at, const QString& label, cons
         if (strand->id != at.strand) box->addItem(QString::fromStdString(strand->name), QString::fromStdString(strand->id));
     auto show = [this, at, box] {
         if (const auto value = value_at(session_.recipe(), at))
-            box->setCurrentIndex(box->findData(QString::fromStdString(std::get<std::string>(*value))));
+            box->setCurrentIndex(box->findData(QString::fromStdString(as<std::string>(*value))));
     };
     connect(box, &QComboBox::activated, this, [this, at, box, show] {
         session_.set_value(at, Value(box->currentData().toString().toStdString()));
         show();  // a choice that was refused goes back
     });
     add_row(at.parameter, label, help, box).refresh = show;
-}
-
-void TuningDesk::add_join_gate(const Strand& strand) {
-    auto present = [this] {
-        const Strand* selected = session_.selected_strand();
-        return selected ? selected->join : Join{};
-    };
-    auto set = [this](const Join& join, const QString& text, const QString& gesture) {
-        session_.apply(with_join(session_.recipe(), session_.selection().strand, join), text, gesture);
-    };
-    const Parameter& of = find_common_field("gate.of")->parameter;
-    auto* box = new QComboBox;
-    box->setAccessibleName(qt(of.title));
-    for (const auto& [gate, title] : {std::pair{ToneGate::Of::nothing, tr("all")},
-                                      {ToneGate::Of::own, tr("of this strand")},
-                                      {ToneGate::Of::beneath, tr("of what lies beneath")}})
-        box->addItem(title, static_cast<int>(gate));
-    connect(box, &QComboBox::activated, this, [set, present, box, text = qt(of.title)] {
-        Join join = present();
-        join.gate.of = static_cast<ToneGate::Of>(box->currentData().toInt());
-        set(join, text, {});
-    });
-    add_row("gate.of", qt(of.title), tr("Lets this strand show only on some tones: its own, or those of what lies beneath."), box)
-        .refresh = [present, box] { box->setCurrentIndex(box->findData(static_cast<int>(present().gate.of))); };
-    if (strand.join.gate.of == ToneGate::Of::nothing) return;
-    for (const auto& [id, member] :
-         {std::pair{"gate.from", &ToneGate::from}, {"gate.to", &ToneGate::to}, {"gate.softness", &ToneGate::softness}}) {
-        const Parameter& p = find_common_field(id)->parameter;
-        auto* edit = new NumberEdit(p, qt(p.title));
-        connect(edit, &NumberEdit::changed, this,
-                [set, present, member = member, text = qt(p.title)](double value, const QString& gesture) {
-                    Join join = present();
-                    join.gate.*member = value;
-                    set(join, text, gesture);
-                });
-        add_row(id, qt(p.title), qt(p.help), edit).refresh = [present, edit, member = member] {
-            edit->set_value(present().gate.*member);
-        };
-    }
 }
 
 void TuningDesk::add_route(Map map) {

@@ -70,9 +70,9 @@ protected:
 /// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
 QColor dot_of(const Colourway& colourway) {
     for (const auto& [at, value] : colourway.set) {
-        if (const auto* stops = std::get_if<Stops>(&value); stops && !stops->empty())
+        if (const auto* stops = as_if<Stops>(value); stops && !stops->empty())
             return to_qcolor((*stops)[stops->size() / 2].colour);
-        if (const auto* colour = std::get_if<Colour>(&value)) return to_qcolor(*colour);
+        if (const auto* colour = as_if<Colour>(value)) return to_qcolor(*colour);
     }
     return {};
 }
@@ -172,7 +172,7 @@ void Swatch::leaveEvent(QEvent*) { hovered_ = false, update(); }
 void Swatch::focusInEvent(QFocusEvent* event) { QWidget::focusInEvent(event), update(); }
 void Swatch::focusOutEvent(QFocusEvent* event) { QWidget::focusOutEvent(event), update(); }
 
-SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(parent), client_(scheduler(), "samples") {
+SamplesView::SamplesView(const QString& folder, QWidget* parent) : Page(parent), client_(scheduler(), "samples") {
     auto* side = new QWidget(this);
     side->setFixedWidth(190);
     search_ = new QLineEdit(side);
@@ -226,21 +226,23 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : QWidget(paren
     page_->installEventFilter(this);
 }
 
+std::pair<QString, QString> SamplesView::heading() const {
+    const auto count = swatches_.size();
+    return {tr("Ostrel Halt"), count == 1 ? tr("1 sample") : tr("%1 samples").arg(count)};
+}
+
 void SamplesView::stop_pictures() { client_.cancel_all(); }
 
 void SamplesView::render_pictures() {
     stop_pictures();
     for (std::size_t k = 0; k < swatches_.size(); ++k) {
         if (swatches_[k]->has_picture()) continue;
+        Ask ask;
+        ask.recipe = swatches_[k]->recipe(), ask.longest = picture_size;
         Client::Request request;
         request.urgency = Urgency::pictures;
-        request.run = [this, k, recipe = swatches_[k]->recipe()](const Surface& surface) {
-            const auto cloth = render_cloth(recipe, size_for(recipe.tile, picture_size), surface.options, surface.job);
-            const auto made = guarded("showing a sample", [&]() -> Result<QImage> {
-                if (!cloth) return cloth.error();
-                return to_image(*cloth);
-            });
-            const QImage image = made ? *made : QImage(1, 1, QImage::Format_RGB888);
+        client_.submit(std::move(ask), std::move(request), [this, k](const Result<Answer>& answer, const Surface& surface) {
+            const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage(1, 1, QImage::Format_RGB888);
             surface.answer(
                 [&] {
                     QMetaObject::invokeMethod(this, [this, k, image] {
@@ -249,8 +251,7 @@ void SamplesView::render_pictures() {
                     });
                 },
                 false);
-        };
-        client_.submit(std::move(request));
+        });
     }
 }
 

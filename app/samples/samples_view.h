@@ -5,9 +5,9 @@
 #pragma once
 
 #include <QImage>
-#include <QWidget>
 #include <vector>
 
+#include "app/pages/page.h"
 #include "core/recipe/recipe.h"
 #include "core/render/scheduler.h"
 
@@ -46,11 +46,16 @@ private:
     bool hovered_ = false;
 };
 
-class SamplesView : public QWidget {
+class SamplesView : public Page {
     Q_OBJECT
 public:
     /// Reads every recipe in `folder`; one that cannot be read is left out and reported by failed().
     explicit SamplesView(const QString& folder, QWidget* parent = nullptr);
+
+    QString id() const override { return "samples"; }
+    QString title() const override { return tr("Samples"); }
+    bool shows_recipe() const override { return false; }
+    std::pair<QString, QString> heading() const override;
 
     const std::vector<Swatch*>& swatches() const { return swatches_; }
     QLineEdit* search() const { return search_; }

@@ -24,11 +24,8 @@ struct Range {
     Scale scale = Scale::linear;
 };
 
-/// "Only while parameter `id` has one of `values`".
-struct When {
-    std::string_view id;
-    std::vector<std::string_view> values;
-};
+/// "Only while parameter `id` has one of these words", or several such joined by &&, || and !.
+using When = Condition;
 
 template <class Settings>
 class Describe {
@@ -38,14 +35,14 @@ public:
     Describe& number(std::string_view id, std::string_view title, double Settings::*member, Range range, std::string_view help,
                      When when = {}) {
         return ranged(
-            Kind::number, id, title, range, help, when,
-            [member](Settings& s, const Value& v) { s.*member = std::get<double>(v); }, Value(Settings{}.*member));
+            Kind::number, id, title, range, help, when, [member](Settings& s, const Value& v) { s.*member = as<double>(v); },
+            Value(Settings{}.*member));
     }
     Describe& count(std::string_view id, std::string_view title, int Settings::*member, Range range, std::string_view help,
                     When when = {}) {
         return ranged(
             Kind::count, id, title, range, help, when,
-            [member](Settings& s, const Value& v) { s.*member = static_cast<int>(std::get<double>(v)); },
+            [member](Settings& s, const Value& v) { s.*member = static_cast<int>(as<double>(v)); },
             Value(static_cast<double>(Settings{}.*member)));
     }
     Describe& toggle(std::string_view id, std::string_view title, bool Settings::*member, std::string_view help, When when = {}) {
@@ -56,7 +53,7 @@ public:
         return plain<Colour>(Kind::colour, id, title, member, help, when);
     }
     Describe& stops(std::string_view id, std::string_view title, Stops Settings::*member, std::string_view help) {
-        return plain<Stops>(Kind::stops, id, title, member, help, {});
+        return plain<Stops, SharedValue<Stops>>(Kind::stops, id, title, member, help, {});
     }
     Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                      When when = {}) {
@@ -83,7 +80,7 @@ public:
     }
     Describe& draft(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                     std::optional<TextFault> (*check)(std::string_view), When when = {}) {
-        plain<std::string>(Kind::draft, id, title, member, help, when);
+        plain<std::string, LongText>(Kind::draft, id, title, member, help, when);
         step_.parameters.back().check = check;
         return *this;
     }
@@ -91,7 +88,7 @@ public:
     Describe& inputs(std::string_view id, std::string_view title, Inputs Settings::*member, std::string_view help,
                      Inputs (*present)(const Settings&)) {
         step_.inputs = [read = reader(), present](const Values& v) { return present(read(v)); };
-        return plain<Inputs>(Kind::inputs, id, title, member, help, {});
+        return plain<Inputs, SharedValue<Inputs>>(Kind::inputs, id, title, member, help, {});
     }
     /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
     Describe& point(std::string_view title, std::string_view x, std::string_view y) {
@@ -121,12 +118,28 @@ public:
         p.fallback = std::string(choices[static_cast<std::size_t>(Settings{}.*member)].id);
         p.choices = choices;
         return add(std::move(p), [member, choices = std::move(choices)](Settings& s, const Value& v) {
-            const auto& word = std::get<std::string>(v);
+            const auto& word = as<std::string>(v);
             for (std::size_t k = 0; k < choices.size(); ++k)
                 if (choices[k].id == word) s.*member = static_cast<E>(k);
         });
     }
 
+    /// The parameters described from here on stand under a heading.
+    Describe& section(std::string_view title) {
+        section_ = title;
+        return *this;
+    }
+    /// Two parameters, described already, that belong together.
+    Describe& pair(std::string_view title, std::string_view across, std::string_view down) {
+        step_.pairs.push_back({title, across, down});
+        return *this;
+    }
+    /// The choices of the parameter described last are told apart by how they look; see Parameter::on_pictures.
+    Describe& visual(Values on_pictures = {}) {
+        step_.parameters.back().visual = true;
+        step_.parameters.back().on_pictures = std::move(on_pictures);
+        return *this;
+    }
     /// The parameter described last had another id in earlier versions.
     Describe& formerly(std::string_view id) {
         step_.parameters.back().formerly.push_back(id);
@@ -192,10 +205,10 @@ public:
 private:
     using Setter = std::function<void(Settings&, const Value&)>;
 
-    static Parameter start(Kind kind, std::string_view id, std::string_view title, std::string_view help, const When& when) {
+    Parameter start(Kind kind, std::string_view id, std::string_view title, std::string_view help, const When& when) const {
         Parameter p;
         p.id = id, p.title = title, p.kind = kind, p.help = help;
-        p.group_id = when.id, p.group_values = when.values;
+        p.when = when, p.section = section_;
         return p;
     }
     Describe& add(Parameter p, Setter set) {
@@ -213,12 +226,13 @@ private:
         p.fallback = std::move(fallback);
         return add(std::move(p), std::move(set));
     }
-    template <class T>
+    /// `Held`: as the value holds it, if that is not a plain T.
+    template <class T, class Held = T>
     Describe& plain(Kind kind, std::string_view id, std::string_view title, T Settings::*member, std::string_view help,
                     const When& when) {
         Parameter p = start(kind, id, title, help, when);
-        p.fallback = Value(Settings{}.*member);
-        return add(std::move(p), [member](Settings& s, const Value& v) { s.*member = std::get<T>(v); });
+        p.fallback = Value(Held(Settings{}.*member));
+        return add(std::move(p), [member](Settings& s, const Value& v) { s.*member = as<T>(v); });
     }
     /// Values to Settings: defaults, then whatever is given.
     auto reader() const {
@@ -239,6 +253,7 @@ private:
     }
 
     StepDescription step_;
+    std::string_view section_;
     std::shared_ptr<std::vector<std::pair<std::string_view, Setter>>> setters_ =
         std::make_shared<std::vector<std::pair<std::string_view, Setter>>>();
 };

@@ -14,6 +14,7 @@
 #include <utility>
 #include <vector>
 
+#include "core/catalogue/condition.h"
 #include "core/catalogue/context.h"
 #include "core/image/footprint.h"
 #include "core/catalogue/value.h"
@@ -41,6 +42,8 @@ enum class Kind {
     picture,  ///< the name of a picture that the recipe keeps, "assets/..."
     recipe,   ///< the name of a recipe that the recipe keeps
 };
+constexpr Kind all_kinds[] = {Kind::number, Kind::count,   Kind::toggle, Kind::choice, Kind::colour,  Kind::stops, Kind::strand,
+                              Kind::text,   Kind::formula, Kind::draft,  Kind::inputs, Kind::picture, Kind::recipe};
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
 
@@ -70,9 +73,13 @@ struct Parameter {
     std::string_view help;
     Value fallback;  ///< read from the step's own settings
     ToneHandle tone_handle = ToneHandle::none;
-    std::vector<std::string_view> formerly;      ///< ids that files of earlier versions know it by
-    std::string_view group_id;                   ///< shown only while this choice or toggle parameter ...
-    std::vector<std::string_view> group_values;  ///< ... has one of these values ("on" for toggles); empty: always
+    std::vector<std::string_view> formerly;  ///< ids that files of earlier versions know it by
+    Condition when;                          ///< shown, and of consequence, only then
+    std::string_view section;                ///< the heading it stands under; "": before all headings
+    /// The difference between the choices is one to be seen: people choose by small pictures, which the step makes itself
+    /// (core/render/choice_pictures.h).
+    bool visual = false;
+    Values on_pictures;  ///< settings under which such a picture, of a tile of 256 design pixels, shows it best
     /// Reads a formula or a draft; null for all other kinds.
     std::optional<TextFault> (*check)(std::string_view text) = nullptr;
 };
@@ -86,6 +93,11 @@ struct Handle {
     };
     Form form = Form::point;
     std::string_view title, x, y, radius, angle;
+};
+
+/// Two lengths, counts or places that belong together, such as one across and one down.
+struct Pair {
+    std::string_view title, across, down;  ///< ids of parameters
 };
 
 /// What a step wants of the recipe within the recipe that it names.
@@ -135,7 +147,9 @@ struct StepDescription {
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows
     std::vector<Handle> handles;             ///< shown on the cloth while the step is chosen
-    std::vector<std::string_view> planes;    ///< named planes that it makes
+    std::vector<Pair> pairs;
+    std::vector<std::string_view> planes;  ///< named planes that it makes
+    std::string_view objects_of;           ///< the parameter that names the strand whose objects come out, if one does
 
     /// Channels and coverage that come out.
     std::function<Shape(const Values&, Shape)> shape;
@@ -177,11 +191,13 @@ const StepDescription* find_step(std::string_view id);
 const Value& value_or_default(const Parameter& parameter, const Values& values);
 /// Whether the parameter matters, given the values of the parameters it depends on.
 bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values);
+/// When it does, as words: "Lamp is Near or Distant"; "" if always.
+std::string when_text(const StepDescription& step, const Parameter& parameter);
 /// Sets the parameter, and what suits the choice that was made; values that are the default are not kept.
 void set_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value);
 /// Why the parameter cannot take this value, as words that follow its name; nothing if it can.
 std::optional<std::string> refuses(const Parameter& parameter, const Value& value);
-/// A value from command-line text; colours as #rrggbb, stops as "0 #rrggbb 10, 1 #rrggbb" (place, colour, grain).
+/// A value from text, as on the command line; each kind says how it is written.
 std::optional<Value> parse_value(const Parameter& parameter, std::string_view text);
 /// A number with as many digits as it needs.
 std::string write_number(double number);

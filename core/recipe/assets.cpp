@@ -102,7 +102,7 @@ void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
                 if (!description) continue;
                 for (const Parameter& p : description->parameters) {
                     if (p.kind != Kind::picture && p.kind != Kind::recipe) continue;
-                    const auto& name = std::get<std::string>(value_or_default(p, chain[k].set));
+                    const auto& name = as<std::string>(value_or_default(p, chain[k].set));
                     if (name.empty()) continue;
                     const std::string pointer = "/strands/" + std::to_string(s) + "/" + std::string(chain_id(kind)) + "/" +
                                                 std::to_string(k) + "/set/" + std::string(p.id);

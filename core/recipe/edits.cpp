@@ -8,7 +8,6 @@
 #include <set>
 
 #include "core/catalogue/description.h"
-#include "core/recipe/common_fields.h"
 
 namespace loom {
 
@@ -24,13 +23,12 @@ Recipe strand_changed(Recipe recipe, std::string_view id, Change&& change) {
     return recipe;
 }
 
-Step* find_in(Strand& strand, std::string_view id) { return const_cast<Step*>(std::as_const(strand).step(id)); }
-
 template <class Change>
 Recipe step_changed(Recipe recipe, std::string_view strand, std::string_view step, Change&& change) {
-    return strand_changed(std::move(recipe), strand, [&](Strand& s) {
-        if (Step* found = find_in(s, step)) change(*found);
-    });
+    const auto slot = slot_of(recipe, strand, step);
+    if (!slot) return recipe;
+    return strand_changed(std::move(recipe), slot->strand,
+                          [&](Strand& s) { change(s.chain(slot->chain).change(static_cast<std::size_t>(slot->index))); });
 }
 
 int clamped(int index, std::size_t count) { return std::clamp(index, 0, static_cast<int>(count)); }
@@ -154,13 +152,13 @@ Recipe step_added(Recipe recipe, const Slot& slot, Step step) {
     return strand_changed(std::move(recipe), slot.strand, [&](Strand& s) {
         if (step.id.empty() || s.step(step.id)) step.id = new_step_id(s);
         Chain& chain = s.chain(slot.chain);
-        chain.insert(chain.begin() + clamped(slot.index, chain.size()), std::move(step));
+        chain.insert(clamped(slot.index, chain.size()), std::move(step));
     });
 }
 
 Recipe step_removed(Recipe recipe, std::string_view strand, std::string_view step) {
     return strand_changed(std::move(recipe), strand, [&](Strand& s) {
-        for (ChainKind kind : all_chains) std::erase_if(s.chain(kind), [&](const Step& each) { return each.id == step; });
+        for (ChainKind kind : all_chains) s.chain(kind).erase(step);
     });
 }
 
@@ -205,73 +203,8 @@ Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view ste
     return step_changed(std::move(recipe), strand, step, [&](Step& s) { s.name = std::move(name); });
 }
 
-Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
-    return step_changed(std::move(recipe), at.strand, at.step, [&](Step& s) {
-        if (const CommonField* common = find_common_field(at.parameter)) return common->set(s, value);
-        const StepDescription* description = find_step(s.kind);
-        if (const auto input = input_at(s, at.parameter)) {
-            const auto& id = description->parameter_of(Kind::inputs)->id;
-            Inputs inputs = description->inputs(s.set);
-            for (Input& each : inputs)
-                if (each.name == input->name) each.value = std::get<double>(value);
-            s.set[std::string(id)] = std::move(inputs);
-            return;
-        }
-        const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
-        if (!parameter) return;
-        set_parameter(*description, s.set, *parameter, value);
-    });
-}
-
 Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step) {
     return step_changed(std::move(recipe), strand, step, [](Step& s) { s.set.clear(); });
-}
-
-std::optional<Input> input_at(const Step& step, std::string_view parameter) {
-    const StepDescription* description = find_step(step.kind);
-    const Parameter* holder = description && description->inputs ? description->parameter_of(Kind::inputs) : nullptr;
-    if (!holder) return std::nullopt;
-    const std::string front = std::string(holder->id) + ".";
-    if (!parameter.starts_with(front)) return std::nullopt;
-    for (const Input& input : description->inputs(step.set))
-        if (input.name == parameter.substr(front.size())) return input;
-    return std::nullopt;
-}
-
-const Parameter* parameter_at(const Recipe& recipe, const Address& at) {
-    const Step* step = recipe.step(at);
-    if (!step) return nullptr;
-    if (const CommonField* common = find_common_field(at.parameter)) return &common->parameter;
-    const StepDescription* description = find_step(step->kind);
-    return description ? description->parameter(at.parameter) : nullptr;
-}
-
-std::optional<Value> value_at(const Recipe& recipe, const Address& at) {
-    const Step* step = recipe.step(at);
-    if (!step) return std::nullopt;
-    if (const CommonField* common = find_common_field(at.parameter)) return common->get(*step);
-    if (const auto input = input_at(*step, at.parameter)) return Value(input->value);
-    const StepDescription* description = find_step(step->kind);
-    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
-    if (!parameter) return std::nullopt;
-    return value_or_default(*parameter, step->set);
-}
-
-std::optional<std::string> refuses(const Recipe& recipe, const Address& at, const Value& value) {
-    const Strand* strand = recipe.strand(at.strand);
-    if (!strand) return "there is no strand '" + at.strand + "'";
-    const Step* step = strand->step(at.step);
-    if (!step) return "strand '" + at.strand + "' has no step '" + at.step + "'";
-    if (const CommonField* common = find_common_field(at.parameter)) return refuses(common->parameter, value);
-    if (const auto input = input_at(*step, at.parameter)) {
-        const auto* number = std::get_if<double>(&value);
-        if (number && *number >= input->min && *number <= input->max) return std::nullopt;
-        return "must be a number from " + write_number(input->min) + " to " + write_number(input->max);
-    }
-    const StepDescription* description = find_step(step->kind);
-    const Parameter* parameter = description ? description->parameter(at.parameter) : nullptr;
-    if (!parameter) return "step '" + step->kind + "' has no parameter '" + at.parameter + "'";
-    return refuses(*parameter, value);
 }
 
 Recipe with_dial(Recipe recipe, std::string_view dial, double value) {
@@ -281,8 +214,8 @@ Recipe with_dial(Recipe recipe, std::string_view dial, double value) {
         const Dial moved = recipe.dials[k];
         for (const Drive& drive : moved.drives) {
             Value driven = drive.from + (drive.to - drive.from) * value / 100;
-            const Parameter* parameter = parameter_at(recipe, drive.at);
-            if (parameter && parameter->kind == Kind::count) driven = std::round(std::get<double>(driven));
+            const auto place = place_at(recipe, drive.at);
+            if (place && place->parameter.kind == Kind::count) driven = std::round(as<double>(driven));
             if (!refuses(recipe, drive.at, driven)) recipe = with_value(std::move(recipe), drive.at, driven);
         }
     }

@@ -8,11 +8,10 @@
 #include <string>
 #include <string_view>
 
+#include "core/recipe/places.h"
 #include "core/recipe/recipe.h"
 
 namespace loom {
-
-struct Parameter;
 
 /// A place in a chain; `index` counts from 0 and may be one past the end.
 struct Slot {
@@ -54,20 +53,8 @@ Recipe step_moved(Recipe recipe, std::string_view strand, std::string_view step,
 Recipe step_duplicated(Recipe recipe, std::string_view strand, std::string_view step);
 Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view step, std::string name);
 
-/// Sets a parameter, or one of the fields every step has. A value that is the default is not kept.
-Recipe with_value(Recipe recipe, const Address& at, const Value& value);
 /// All parameters of a step back to their defaults.
 Recipe step_reset(Recipe recipe, std::string_view strand, std::string_view step);
-/// The input that "inputs.NAME" means: one of the named numbers of the step's parameter of that kind.
-std::optional<Input> input_at(const Step& step, std::string_view parameter);
-/// What describes the value at `at`, be it a field that every step has or a parameter; null for inputs of formulas, for steps
-/// that are not known and for places that are not there.
-const Parameter* parameter_at(const Recipe& recipe, const Address& at);
-/// The value that `at` has now; nothing if there is no such place.
-std::optional<Value> value_at(const Recipe& recipe, const Address& at);
-/// Why `at` cannot take `value`, as a sentence; nothing if it can.
-std::optional<std::string> refuses(const Recipe& recipe, const Address& at, const Value& value);
-
 /// Moves a dial and everything it drives.
 Recipe with_dial(Recipe recipe, std::string_view dial, double value);
 /// Lays a colourway's values over the recipe.

@@ -8,23 +8,11 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/finding.h"
 #include "core/base/result.h"
 #include "core/recipe/recipe.h"
 
 namespace loom {
-
-/// Something wrong in a recipe, with the JSON pointer (RFC 6901) of its place.
-struct Finding {
-    enum class Weight {
-        fault,    ///< the recipe cannot be used
-        warning,  ///< it is kept and passed over
-    };
-    Weight weight = Weight::fault;
-    std::string pointer;
-    std::string message;  ///< words without the place
-
-    std::string text() const { return (pointer.empty() ? std::string("/") : pointer) + ": " + message; }
-};
 
 struct Reading {
     Recipe recipe;                  ///< meaningful if there is no fault

@@ -4,10 +4,10 @@
 #include <set>
 
 #include "core/catalogue/description.h"
-#include "core/recipe/common_fields.h"
+#include "core/catalogue/json_reader.h"
 #include "core/recipe/edits.h"
+#include "core/recipe/fields.h"
 #include "core/recipe/json.h"
-#include "core/recipe/json_reader.h"
 #include "core/recipe/references.h"
 
 namespace loom {
@@ -34,6 +34,11 @@ void read_set(Reader& reader, const StepDescription& description, const json& no
     step.unknown = rest.dump();
 }
 
+template <class Owner>
+const Parameter& described(const Fields<Owner>& fields, std::string_view id) {
+    return find_field(fields, id)->parameter;
+}
+
 ToneGate read_gate(Reader& reader, const json& node, const std::string& pointer) {
     ToneGate gate;
     const auto found = node.find("gate");
@@ -44,9 +49,9 @@ ToneGate read_gate(Reader& reader, const json& node, const std::string& pointer)
         gate.of = *of;
     else
         reader.fault(at(here, "of"), "must be \"own\" or \"beneath\"");
-    gate.from = reader.number(*found, "from", here, gate.from, 0, 1);
-    gate.to = reader.number(*found, "to", here, gate.to, 0, 1);
-    gate.softness = reader.number(*found, "softness", here, gate.softness, 0, 1);
+    gate.from = reader.number(*found, "from", here, described(step_fields(), "gate.from"));
+    gate.to = reader.number(*found, "to", here, described(step_fields(), "gate.to"));
+    gate.softness = reader.number(*found, "softness", here, described(step_fields(), "gate.softness"));
     for (const auto& [key, value] : found->items())
         if (key != "of" && key != "from" && key != "to" && key != "softness")
             reader.warn(at(here, key), "unknown field, left out");
@@ -58,10 +63,10 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
     step.id = reader.text(node, "id", pointer, "");
     step.kind = reader.text(node, "step", pointer, "");
     step.on = reader.flag(node, "on", pointer, true);
-    step.amount = reader.number(node, "amount", pointer, 100, 0, 100);
+    step.amount = reader.number(node, "amount", pointer, described(step_fields(), "amount"));
     step.where = reader.text(node, "where", pointer, "");
     step.gate = read_gate(reader, node, pointer);
-    step.seed = static_cast<std::uint32_t>(reader.number(node, "seed", pointer, 0, 0, 4294967295.0, true));
+    step.seed = static_cast<std::uint32_t>(reader.number(node, "seed", pointer, described(step_fields(), "seed")));
     step.name = reader.text(node, "name", pointer, "");
     const StepDescription* description = find_step(step.kind);
     if (step.kind.empty()) {
@@ -82,7 +87,7 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     Join join;
     if (!reader.object(node, pointer)) return join;
     join.blend = reader.blend(node, pointer);
-    join.amount = reader.number(node, "amount", pointer, 100, 0, 100);
+    join.amount = reader.number(node, "amount", pointer, described(strand_fields(), "amount"));
     join.within = reader.flag(node, "within", pointer, false);
     join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
@@ -126,7 +131,8 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
                 reader.warn(here, "unknown map, kept as it is");
                 unknown_routes[key] = value;
             } else if (reader.object(value, here)) {
-                strand.routes[*known] = {reader.blend(value, here), reader.number(value, "amount", here, 100, 0, 100)};
+                strand.routes[*known] = {reader.blend(value, here),
+                                         reader.number(value, "amount", here, described(route_fields(), "amount"))};
             }
         }
     }
@@ -142,8 +148,8 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
 Tile read_tile(Reader& reader, const json& node, const std::string& pointer) {
     Tile tile;
     if (!reader.object(node, pointer)) return tile;
-    tile.width = static_cast<int>(reader.number(node, "width", pointer, tile.width, least_tile, greatest_tile, true));
-    tile.height = static_cast<int>(reader.number(node, "height", pointer, tile.height, least_tile, greatest_tile, true));
+    tile.width = static_cast<int>(reader.number(node, "width", pointer, described(recipe_fields(), "tile.width")));
+    tile.height = static_cast<int>(reader.number(node, "height", pointer, described(recipe_fields(), "tile.height")));
     if (node.contains("wide-cm")) tile.wide_cm = reader.number(node, "wide-cm", pointer, 10, 0.01, 100000);
     return tile;
 }
@@ -152,7 +158,7 @@ Tile read_tile(Reader& reader, const json& node, const std::string& pointer) {
 std::optional<Address> read_address(Reader& reader, const Recipe& recipe, std::string_view text, const std::string& pointer) {
     const auto address = Address::parse(text);
     if (!address) {
-        reader.fault(pointer, in_quotes(text) + " must be written STRAND/STEP.PARAMETER");
+        reader.fault(pointer, in_quotes(text) + " must be written " + std::string(address_form));
         return std::nullopt;
     }
     if (const Step* step = recipe.step(*address); step && !find_step(step->kind)) return address;
@@ -205,20 +211,14 @@ void read_colourways(Reader& reader, const json& root, Recipe& recipe) {
                 const std::string there = at(at(here, "set"), key);
                 const auto address = read_address(reader, recipe, key, there);
                 if (!address) continue;
-                const Step* step = recipe.step(*address);
-                const StepDescription* description = find_step(step->kind);
                 std::optional<Value> value;
-                if (const Parameter* parameter = parameter_at(recipe, *address)) {
-                    value = reader.value(*parameter, node, there);
+                if (const auto place = place_at(recipe, *address)) {
+                    value = reader.value(place->parameter, node, there);
                 } else {
+                    // Of a step that is not known: kept as what it looks like.
                     if (node.is_boolean()) value = Value(node.get<bool>());
                     if (node.is_number()) value = Value(node.get<double>());
                     if (node.is_string()) value = Value(node.get<std::string>());
-                    // An input of a formula, or something of a step that is not known.
-                    if (const auto why = refuses(recipe, *address, value ? *value : Value(Stops{})); why && description) {
-                        reader.fault(there, *why);
-                        value.reset();
-                    }
                 }
                 if (value) colourway.set[*address] = *value;
             }
@@ -283,15 +283,15 @@ Reading read_recipe(std::string_view json_text) {
     }
     Recipe& recipe = reading.recipe;
     recipe.name = reader.text(root, "name", "", "Untitled");
-    recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", 0, 0, 4294967295.0, true));
+    recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", described(step_fields(), "seed")));
     if (const auto tile = root.find("tile"); tile != root.end()) recipe.tile = read_tile(reader, *tile, "/tile");
     const std::string light = reader.text(root, "light", "", "encoded");
     recipe.linear_light = light == "linear";
     if (light != "linear" && light != "encoded") reader.fault("/light", "must be \"encoded\" or \"linear\"");
 
     if (const auto lamp = root.find("lamp"); lamp != root.end() && reader.object(*lamp, "/lamp")) {
-        recipe.lamp.direction = reader.number(*lamp, "direction", "/lamp", recipe.lamp.direction, -360, 360);
-        recipe.lamp.elevation = reader.number(*lamp, "elevation", "/lamp", recipe.lamp.elevation, 1, 90);
+        recipe.lamp.direction = reader.number(*lamp, "direction", "/lamp", described(recipe_fields(), "lamp.direction"));
+        recipe.lamp.elevation = reader.number(*lamp, "elevation", "/lamp", described(recipe_fields(), "lamp.elevation"));
     }
     const json& strands = reader.list(root, "strands", "");
     if (!root.contains("strands")) reader.fault("/strands", "the list of strands is missing");

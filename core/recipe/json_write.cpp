@@ -2,7 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <nlohmann/json.hpp>
 
-#include "core/recipe/common_fields.h"
+#include "core/catalogue/value_kind.h"
+#include "core/recipe/fields.h"
 #include "core/recipe/json.h"
 
 namespace loom {
@@ -11,40 +12,9 @@ namespace {
 
 using json = nlohmann::ordered_json;
 
-/// Whole numbers without a decimal point, as people write them.
-json number(double value) {
-    if (value > -1e15 && value < 1e15 && value == static_cast<double>(static_cast<long long>(value)))
-        return static_cast<long long>(value);
-    return value;
-}
+json number(double value) { return number_kind().write(Value(value)); }
 
-struct Writer {
-    json operator()(double value) const { return number(value); }
-    json operator()(bool value) const { return value; }
-    json operator()(const std::string& value) const { return value; }
-    json operator()(const Colour& value) const { return write_colour(value); }
-    json operator()(const Stops& value) const {
-        json list = json::array();
-        for (const Stop& stop : value) {
-            json entry = {{"place", number(stop.place)}, {"colour", write_colour(stop.colour)}};
-            if (stop.grain != 0) entry["grain"] = number(stop.grain);
-            list.push_back(std::move(entry));
-        }
-        return list;
-    }
-    json operator()(const Inputs& value) const {
-        json list = json::array();
-        for (const Input& input : value) {
-            json entry = {
-                {"name", input.name}, {"value", number(input.value)}, {"min", number(input.min)}, {"max", number(input.max)}};
-            if (!input.note.empty()) entry["note"] = input.note;
-            list.push_back(std::move(entry));
-        }
-        return list;
-    }
-};
-
-json write(const Value& value) { return std::visit(Writer{}, value); }
+json write(const Value& value) { return kind_of(value).write(value); }
 
 /// Adds the members of `extra`; objects that both have are joined.
 void add_members(json& node, const json& extra) {

@@ -24,21 +24,9 @@ const Result<Size>& Asset::picture_size(const PictureReader& reader) const {
     return *size_;
 }
 
-std::optional<Address> Address::parse(std::string_view text) {
-    const auto slash = text.find('/');
-    if (slash == std::string_view::npos) return std::nullopt;
-    const auto dot = text.find('.', slash);
-    if (dot == std::string_view::npos) return std::nullopt;
-    Address at{std::string(text.substr(0, slash)), std::string(text.substr(slash + 1, dot - slash - 1)),
-               std::string(text.substr(dot + 1))};
-    if (at.strand.empty() || at.step.empty() || at.parameter.empty()) return std::nullopt;
-    return at;
-}
-
 bool Recipe::operator==(const Recipe& other) const {
     auto rest = [](const Recipe& r) {
-        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp.direction, r.lamp.elevation, r.dials, r.colourways,
-                        r.unknown);
+        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp, r.dials, r.colourways, r.unknown);
     };
     const auto same_asset = [](const auto& a, const auto& b) {
         return a.first == b.first && (a.second == b.second || a.second->sha256 == b.second->sha256);

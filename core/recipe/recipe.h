@@ -20,35 +20,10 @@
 #include "core/colour/blend.h"
 #include "core/image/picture_reader.h"
 #include "core/image/plane.h"
+#include "core/recipe/address.h"
+#include "core/recipe/chain.h"
 
 namespace loom {
-
-/// Lets a step or a join work only where a tone lies between two soft shoulders.
-struct ToneGate {
-    enum class Of {
-        nothing,  ///< no gate
-        own,      ///< tones of what comes in; for a join, of the strand itself
-        beneath,  ///< tones of what the strands to the left have joined to
-    };
-    Of of = Of::nothing;
-    double from = 0, to = 1;  ///< tones, 0..1, that are let through whole; at 0 and 1 the end is open
-    double softness = 0.1;    ///< in tones, beyond both ends
-    bool operator==(const ToneGate&) const = default;
-};
-
-struct Step {
-    std::string id;    ///< unique within its strand
-    std::string kind;  ///< id of the step in the catalogue, or an unknown word that is kept
-    bool on = true;
-    double amount = 100;  ///< 0..100 %: mix with what came in
-    std::string where;    ///< strand whose grey is a local mask, or ""
-    ToneGate gate = {};
-    std::uint32_t seed = 0;
-    std::string name;     ///< a name of its own, or "" for the step's title
-    Values set;           ///< only what differs from the default
-    std::string unknown;  ///< JSON object of fields that this version does not know, or ""
-    bool operator==(const Step&) const = default;
-};
 
 struct Join {
     Blend blend = Blend::normal;
@@ -63,8 +38,6 @@ struct Route {
     double amount = 100;  ///< 0..100 %
     bool operator==(const Route&) const = default;
 };
-
-using Chain = std::vector<Step>;
 
 /// The three chains of a strand, in the order they run.
 enum class ChainKind { steps, mask, edge };
@@ -86,15 +59,6 @@ struct Strand {
     const Step* step(std::string_view step_id) const;
 };
 using StrandRef = std::shared_ptr<const Strand>;
-
-/// "STRAND/STEP.PARAM"; PARAM may also be one of the fields every step has (core/recipe/common_fields.h).
-struct Address {
-    std::string strand, step, parameter;
-    bool operator==(const Address&) const = default;
-    auto operator<=>(const Address&) const = default;
-    std::string text() const { return strand + "/" + step + "." + parameter; }
-    static std::optional<Address> parse(std::string_view text);
-};
 
 struct Drive {
     Address at;

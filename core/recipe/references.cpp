@@ -29,6 +29,22 @@ std::vector<Site> sites(const Recipe& recipe) {
     return result;
 }
 
+/// The parameters by which a step names a strand.
+std::vector<const Parameter*> naming(const Step& step, std::string_view strand) {
+    std::vector<const Parameter*> all;
+    const StepDescription* description = find_step(step.kind);
+    for (std::size_t k = 0; description && k < description->parameters.size(); ++k)
+        if (const Parameter& p = description->parameters[k];
+            p.kind == Kind::strand && as<std::string>(value_or_default(p, step.set)) == strand)
+            all.push_back(&p);
+    return all;
+}
+bool names(const Step& step, std::string_view strand) { return step.where == strand || !naming(step, strand).empty(); }
+void let_go(Step& step, std::string_view strand) {
+    for (const Parameter* p : naming(step, strand)) step.set.erase(std::string(p->id));
+    if (step.where == strand) step.where.clear();
+}
+
 }  // namespace
 
 std::vector<Reference> references(const Recipe& recipe) {
@@ -40,7 +56,7 @@ std::vector<Reference> references(const Recipe& recipe) {
         if (!description) continue;
         for (const Parameter& p : description->parameters) {
             if (p.kind != Kind::strand || !relevant(*description, p, site.step->set)) continue;
-            const auto& to = std::get<std::string>(value_or_default(p, site.step->set));
+            const auto& to = as<std::string>(value_or_default(p, site.step->set));
             if (!to.empty()) result.push_back({from, to, site.pointer + "/set/" + std::string(p.id)});
         }
     }
@@ -54,20 +70,15 @@ Recipe without_loose_ends(Recipe recipe) {
             for (StrandRef& strand : recipe.strands) {
                 auto mended = std::make_shared<Strand>(*strand);
                 for (ChainKind kind : all_chains)
-                    for (Step& step : mended->chain(kind)) {
-                        if (step.where == reference.to) step.where.clear();
-                        const StepDescription* description = find_step(step.kind);
-                        for (const Parameter& p : description ? description->parameters : std::vector<Parameter>{})
-                            if (p.kind == Kind::strand && value_or_default(p, step.set) == Value(reference.to))
-                                step.set.erase(std::string(p.id));
-                    }
+                    for (std::size_t k = 0; k < mended->chain(kind).size(); ++k)
+                        if (names(mended->chain(kind)[k], reference.to)) let_go(mended->chain(kind).change(k), reference.to);
                 if (!(*mended == *strand)) strand = std::move(mended);
             }
         }
     // A step that this version does not know keeps whatever is said of it.
     auto gone = [&](const Address& at) {
         const Step* step = recipe.step(at);
-        return !step || (find_step(step->kind) && !value_at(recipe, at));
+        return !(step && !find_step(step->kind)) && !value_at(recipe, at);
     };
     for (Dial& dial : recipe.dials) std::erase_if(dial.drives, [&](const Drive& drive) { return gone(drive.at); });
     for (Colourway& colourway : recipe.colourways)

@@ -93,6 +93,8 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
     for (int level = 0; level <= passes.last(); ++level) {
         std::size_t lines = 0, most = 0;
         const std::vector<bool> there = passes.there(level);
+        // What is alive at most while a band of a node is made: its inputs are made one after the other, and wait for it.
+        std::map<int, std::size_t> making;
         for (const auto& [node, readers] : readers_of(plan, passes.targets(level), there)) {
             if (there[at(node)]) continue;
             const Node& what = plan.nodes[at(node)];
@@ -106,13 +108,17 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
                 return what.row_bytes() * static_cast<std::size_t>(std::min(rows, what.size.height));
             };
             // Others keep a band until the last has read it; while one runs, what it reads and what it makes is there.
-            std::size_t given = 0;
-            for (int input : what.inputs)
-                if (!there[at(input)])
-                    given += plan.nodes[at(input)].row_bytes() *
-                             static_cast<std::size_t>(std::min(std::max(band, what.footprint.block), what.size.height));
+            std::size_t given = 0, inner = 0;
+            for (int input : what.inputs) {
+                if (there[at(input)]) continue;
+                inner = std::max(inner, given + making[input]);
+                given += plan.nodes[at(input)].row_bytes() *
+                         static_cast<std::size_t>(std::min(std::max(band, what.footprint.block), what.size.height));
+            }
             lines += stays > 0 ? bytes(piece) : readers.size() > 1 ? bytes(band) : 0;
-            most = std::max(most, bytes(piece) + given + scratch(what, std::max(band, what.footprint.block)));
+            const std::size_t own = bytes(piece) + given + scratch(what, std::max(band, what.footprint.block));
+            making[node] = std::max(own, inner);
+            most = std::max(most, making[node]);
             // What is prepared once for all bands, coarse clouds above all, stays.
             constexpr std::size_t most_prepared = std::size_t{22} << 20;
             if (what.inputs.empty() || what.footprint.kind == Footprint::Kind::near)

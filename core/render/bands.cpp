@@ -93,6 +93,12 @@ public:
         return result;
     }
 
+    /// Rows that were asked for by nobody within the pass and have been taken.
+    void taken(int node) {
+        const auto found = lines_.find(node);
+        if (found != lines_.end() && found->second.readers.empty()) found->second.held = {}, found->second.first = found->second.end;
+    }
+
 private:
     struct Line {
         std::set<int> readers;
@@ -235,8 +241,8 @@ private:
         {
             Pass pass(plan_, have_, targets, rows, shared_, progress_, job_);
             for_bands(rows, [&](int y, int count) {
-                for (int node : gathered) wholes[node].add(pass.rows(node, y, count));
-                for (int node : streamed) hand_on(node, pass.rows(node, y, count));
+                for (int node : gathered) wholes[node].add(pass.rows(node, y, count)), pass.taken(node);
+                for (int node : streamed) hand_on(node, pass.rows(node, y, count)), pass.taken(node);
             });
         }
         for (auto& [node, all] : wholes) {

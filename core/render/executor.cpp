@@ -10,6 +10,8 @@
 #include <mutex>
 #include <set>
 
+#include "core/render/plane_book.h"
+
 namespace loom {
 
 Progress::Progress(const Plan& plan, const std::vector<bool>& to_run, const Job& job)
@@ -63,7 +65,8 @@ public:
           need_(needed(plan, have)),
           waits_(plan.nodes.size(), 0),
           readers_(plan.nodes.size(), 0),
-          followers_(plan.nodes.size()) {
+          followers_(plan.nodes.size()),
+          book_(plan) {
         for (const auto& [wanted, node] : plan.outputs) ++readers_[at(node)];
         for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
             if (!need_[k] || have_[k]) continue;
@@ -76,18 +79,18 @@ public:
         }
         for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
             if (have_[k] && readers_[k] == 0) have_[k].reset();
-            if (have_[k]) alive_ += plan.nodes[k].bytes();
+            if (have_[k]) book_.take(static_cast<int>(k));
         }
         // What the plan needs at each node, one after the other.
-        std::size_t alive = alive_;
+        PlaneBook book = book_;
         std::vector<int> readers = readers_;
         in_turn_.assign(plan.nodes.size(), 0);
         for (std::size_t k = 0; k < plan.nodes.size(); ++k) {
             if (!need_[k] || have_[k]) continue;
-            in_turn_[k] = alive + plan.nodes[k].working_bytes();
-            alive += plan.nodes[k].bytes();
+            in_turn_[k] = book.bytes() + plan.nodes[k].working_bytes();
+            book.take(static_cast<int>(k));
             for (int input : std::set<int>(plan.nodes[k].inputs.begin(), plan.nodes[k].inputs.end()))
-                if (--readers[at(input)] == 0) alive -= plan.nodes[at(input)].bytes();
+                if (--readers[at(input)] == 0) book.let_go(input);
         }
         done_ = std::vector<bool>(plan.nodes.size());
         for (std::size_t k = 0; k < plan.nodes.size(); ++k) done_[k] = !need_[k] || have_[k];
@@ -108,7 +111,7 @@ private:
     /// Whether a node may start before those that stand before it: these still have to find room for what they need in turn.
     bool fits_early(int node) const {
         const Node& what = plan_.nodes[at(node)];
-        if (alive_ + what.working_bytes() > room_) return false;
+        if (book_.bytes() + working_ + what.working_bytes() > room_) return false;
         for (int k = first_; k < node; ++k)
             if (!done_[at(k)] && in_turn_[at(k)] + early_ + what.bytes() > room_) return false;
         return true;
@@ -125,7 +128,7 @@ private:
             }
             next = ready_.erase(next);
             if (node != first_) early_ += plan_.nodes[at(node)].bytes(), last_early_ = std::max(last_early_, node);
-            ++running_, alive_ += plan_.nodes[at(node)].working_bytes();
+            ++running_, working_ += plan_.nodes[at(node)].working_bytes();
             group_.run([this, node] { work(node); });
         }
     }
@@ -151,26 +154,31 @@ private:
         }
         const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
         if (!failure) progress_.add(node, spent.count());
-        std::vector<BundleRef> gone;
+        std::vector<int> gone;
+        if (!failure) {
+            std::vector<BundleRef> dropped;  // freed without the lock, and before anybody takes the room for free
+            const std::lock_guard lock(mutex_);
+            have_[at(node)] = std::move(result);
+            for (int input : std::set<int>(what.inputs.begin(), what.inputs.end()))
+                if (--readers_[at(input)] == 0) {
+                    gone.push_back(input);
+                    dropped.push_back(std::move(have_[at(input)]));
+                    have_[at(input)] = nullptr;
+                }
+        }
         const std::lock_guard lock(mutex_);
         --running_;
-        alive_ -= what.working_bytes();
+        working_ -= what.working_bytes();
         if (failure) {
             if (!failure_) failure_ = failure;
             return;
         }
-        have_[at(node)] = std::move(result);
         done_[at(node)] = true;
         while (first_ < static_cast<int>(done_.size()) && done_[at(first_)]) ++first_;
         // Once everything before has been made, nothing is early any more.
         if (first_ > last_early_) early_ = 0;
-        alive_ += what.bytes();
-        for (int input : std::set<int>(what.inputs.begin(), what.inputs.end()))
-            if (--readers_[at(input)] == 0) {
-                alive_ -= plan_.nodes[at(input)].bytes();
-                gone.push_back(std::move(have_[at(input)]));
-                have_[at(input)] = nullptr;
-            }
+        book_.take(node);
+        for (int input : gone) book_.let_go(input);
         for (int follower : followers_[at(node)])
             if (--waits_[at(follower)] == 0) ready_.insert(follower);
         start_ready();
@@ -192,7 +200,8 @@ private:
     std::vector<std::size_t> in_turn_;  ///< bytes while a node runs, if all go in the plan's order
     std::vector<bool> done_;
     int first_ = 0, last_early_ = -1;  ///< the first that is not done; the last that started out of turn
-    std::size_t alive_ = 0, early_ = 0;
+    PlaneBook book_;
+    std::size_t working_ = 0, early_ = 0;
     std::exception_ptr failure_;
     tbb::task_group group_;
 };
@@ -227,12 +236,13 @@ std::vector<std::size_t> Plan::last_uses() const {
 
 std::size_t Plan::peak_bytes() const {
     const auto last = last_uses();
-    std::size_t alive = 0, peak = 0;
+    PlaneBook book(*this);
+    std::size_t peak = 0;
     for (std::size_t k = 0; k < nodes.size(); ++k) {
-        peak = std::max(peak, alive + nodes[k].working_bytes());
-        alive += nodes[k].bytes();
+        peak = std::max(peak, book.bytes() + nodes[k].working_bytes());
+        book.take(static_cast<int>(k));
         for (std::size_t j = 0; j <= k; ++j)
-            if (last[j] == k) alive -= nodes[j].bytes();
+            if (last[j] == k) book.let_go(static_cast<int>(j));
     }
     return peak;
 }

@@ -16,33 +16,6 @@ namespace {
 
 constexpr int greatest_enlarged = 32768;  ///< pixels on a side
 
-/// Adds a value to a key. Every kind of value has its own overload: a new one that has none does not compile.
-struct AddTo {
-    Key& key;
-    template <class Other>
-    void operator()(const Other&) const = delete;
-    void operator()(double value) const { key.add(value); }
-    void operator()(bool value) const { key.add(static_cast<std::uint64_t>(value)); }
-    void operator()(const std::string& value) const { key.add(std::string_view(value)); }
-    void operator()(const Colour& value) const { key.add(double(value.red)).add(double(value.green)).add(double(value.blue)); }
-    void operator()(const Stops& value) const {
-        key.add(static_cast<std::uint64_t>(value.size()));
-        for (const auto& [place, colour, grain] : value) {
-            key.add(place).add(grain);
-            (*this)(colour);
-        }
-    }
-    void operator()(const Inputs& value) const {
-        key.add(static_cast<std::uint64_t>(value.size()));
-        for (const auto& [name, number, min, max, note] : value) key.add(std::string_view(name)).add(number).add(min).add(max);
-    }
-};
-
-void add_value(Key& key, const Value& value) {
-    key.add(static_cast<std::uint64_t>(value.index()));
-    std::visit(AddTo{key}, value);
-}
-
 }  // namespace
 
 Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth,
@@ -124,7 +97,7 @@ Key Planner::step_key(const Step& step, const StepDescription& description) cons
         key.add(p.id);
         // A strand or something kept inside counts by what it holds, which its node's key says.
         if (p.kind != Kind::strand && p.kind != Kind::picture && p.kind != Kind::recipe)
-            add_value(key, value_or_default(p, step.set));
+            hash_value(key, value_or_default(p, step.set));
     }
     for (std::string_view plane : description.planes)
         if (reads_.contains(plane)) key.add(plane);
@@ -255,7 +228,7 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     for (const Parameter& p : description.parameters) {
         const bool reads = p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe;
         if (!reads || !relevant(description, p, step.set)) continue;
-        const auto& id = std::get<std::string>(value_or_default(p, step.set));
+        const auto& id = as<std::string>(value_or_default(p, step.set));
         if (id.empty()) continue;
         const int other = p.kind == Kind::strand    ? other_strand(id, label)
                           : p.kind == Kind::picture ? picture_node(id, label)
@@ -282,6 +255,11 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
                                               {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
     // Planes of objects are handed on as they are.
     node.shared_planes = named_in > 0 ? named_in - (reads_.contains(height_plane) ? 1 : 0) : 0;
+    for (const auto& [id, place] : others)
+        if (id == description.objects_of) {
+            const int theirs = named_of(node.inputs[static_cast<std::size_t>(place)]);
+            node.named_planes = std::max(node.named_planes, theirs), node.shared_planes = std::max(node.shared_planes, theirs);
+        }
     node.cost = makes ? 2 : 4;
     node.label = strand_at(strand).id + "/" + step.id;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,

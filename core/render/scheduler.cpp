@@ -6,6 +6,9 @@
 #include <chrono>
 #include <list>
 
+#include "core/base/guard.h"
+#include "core/base/memory.h"
+
 namespace loom {
 
 struct Client::State {
@@ -13,6 +16,12 @@ struct Client::State {
     mutable std::recursive_mutex answering;  ///< held while an answer is given: a client may go away in answer to one
     bool gone = false;
     std::uint64_t document = 0;
+    std::function<void()> rested;
+
+    void rest() {
+        const std::lock_guard lock(answering);
+        if (!gone && rested) rested();
+    }
 };
 
 namespace {
@@ -45,10 +54,16 @@ struct Scheduler::State {
     std::list<Entry> waiting;
     std::list<Entry> running;
     std::uint64_t numbers = 0;
+    std::size_t leased = 0;  ///< bytes that running work may use
     int workers = 0;
     bool ended = false;
 
     State(std::size_t bytes, const PictureReader* reader) : cache(bytes), pictures(reader) {}
+
+    bool has_any(const std::shared_ptr<Client::State>& client) const {
+        auto mine = [&](const Entry& entry) { return entry.client == client; };
+        return std::any_of(waiting.begin(), waiting.end(), mine) || std::any_of(running.begin(), running.end(), mine);
+    }
 
     /// Drops what waits and cancels what runs.
     template <class Which>
@@ -63,6 +78,30 @@ struct Scheduler::State {
         for (Entry& entry : running)
             if (which(entry)) entry.job->cancel();
         changed.notify_all();
+    }
+
+    static Lease room(const std::shared_ptr<State>& state, const Job& job,
+                      const std::function<std::size_t(const RenderOptions&)>& announced, RenderOptions& options) {
+        const std::size_t limit = options.memory_limit ? options.memory_limit : Memory::process().limit();
+        std::unique_lock lock(state->mutex);
+        for (;;) {
+            const std::size_t leased = state->leased;
+            options.memory_limit = leased < limit ? limit - leased : 1;
+            lock.unlock();
+            const std::size_t bytes = announced(options);
+            lock.lock();
+            // Whoever is too large even with nobody beside it is told so by the rendering.
+            if (state->leased == 0 || job.cancelled() || (state->leased == leased && bytes <= options.memory_limit)) {
+                if (state->leased == 0 || job.cancelled()) options.memory_limit = limit;
+                state->leased += bytes;
+                return Lease(bytes, [state, bytes] {
+                    const std::lock_guard end(state->mutex);
+                    state->leased -= bytes;
+                    state->changed.notify_all();
+                });
+            }
+            state->changed.wait(lock, [&] { return state->leased != leased || job.cancelled(); });
+        }
     }
 
     static void work(std::shared_ptr<State> state, Urgency urgency) {
@@ -84,16 +123,22 @@ struct Scheduler::State {
             RenderOptions options;
             options.cache = &state->cache, options.pictures = state->pictures;
             options.threads = urgency == Urgency::pictures ? 1 : 0;
+            bool at_rest = false;
             try {
-                if (!entry.job->cancelled()) entry.request.run({*entry.job, options, answering(entry)});
+                auto room_for = [&](const std::function<std::size_t(const RenderOptions&)>& announced, RenderOptions& of) {
+                    return room(state, *entry.job, announced, of);
+                };
+                if (!entry.job->cancelled()) entry.request.run({*entry.job, options, answering(entry), room_for});
             } catch (...) {
                 // Work answers for its own faults; what it throws all the same ends it.
             }
             {
                 const std::lock_guard lock(state->mutex);
                 state->running.remove_if([&](const Entry& each) { return each.number == entry.number; });
+                at_rest = !state->has_any(entry.client);
                 state->changed.notify_all();
             }
+            if (at_rest) entry.client->rest();
         }
         const std::lock_guard lock(state->mutex);
         --state->workers;
@@ -152,6 +197,58 @@ std::uint64_t Client::submit(Request request) {
     return scheduler_->numbers;
 }
 
+namespace {
+
+Result<Answer> answered(const Ask& ask, int longest, const Surface& surface, const Job& job) {
+    const auto start = std::chrono::steady_clock::now();
+    const Size size = size_for(ask.recipe.tile, longest);
+    RenderOptions options = surface.options;
+    options.memory_limit = ask.memory_limit;
+    const Lease lease = surface.room(
+        [&](const RenderOptions& of) { return announced_bytes(make_plan(ask.recipe, size, ask.wanted, of.pictures), of); },
+        options);
+    Answer answer;
+    answer.coarse = longest < ask.longest;
+    if (ask.region && !answer.coarse) {
+        auto part = render_region(ask.recipe, size, ask.wanted.front(), *ask.region, options, job);
+        if (!part) return part.error();
+        answer.pictures[ask.wanted.front()] = std::move(*part);
+    } else {
+        auto rendering = render(ask.recipe, size, ask.wanted, options, job);
+        if (!rendering) return rendering.error();
+        answer.pictures = std::move(rendering->results), answer.warnings = std::move(rendering->warnings);
+    }
+    answer.milliseconds = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+    return answer;
+}
+
+}  // namespace
+
+std::uint64_t Client::submit(Ask ask, Request of, std::function<void(const Result<Answer>&, const Surface&)> made) {
+    of.run = [ask = std::move(ask), made = std::move(made)](const Surface& surface) {
+        const auto done = guarded("rendering '" + ask.recipe.name + "'", [&]() -> Result<Done> {
+            // What is coarse has a job of its own that nobody cancels: it is short, and keeps a drag alive.
+            const Job never;
+            for (int longest : {ask.coarse, ask.longest}) {
+                const bool coarse = longest == ask.coarse;
+                if (coarse && (longest <= 0 || longest >= ask.longest)) continue;
+                const auto answer = answered(ask, longest, surface, coarse ? never : surface.job);
+                if (!answer) return answer.error();
+                made(answer, surface);
+                if (surface.job.cancelled()) break;
+            }
+            return Done{};
+        });
+        if (!done && done.error().fault != Fault::cancelled) made(done.error(), surface);
+    };
+    return submit(std::move(of));
+}
+
+void Client::when_at_rest(std::function<void()> rested) {
+    const std::lock_guard lock(state_->answering);
+    state_->rested = std::move(rested);
+}
+
 void Client::begin_document(std::uint64_t document) {
     {
         const std::lock_guard lock(state_->answering);
@@ -170,9 +267,7 @@ void Client::cancel_all() {
 
 bool Client::busy() const {
     const std::lock_guard lock(scheduler_->mutex);
-    auto mine = [&](const Entry& entry) { return entry.client == state_; };
-    return std::any_of(scheduler_->waiting.begin(), scheduler_->waiting.end(), mine) ||
-           std::any_of(scheduler_->running.begin(), scheduler_->running.end(), mine);
+    return scheduler_->has_any(state_);
 }
 
 }  // namespace loom

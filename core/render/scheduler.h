@@ -9,10 +9,13 @@
 #include <cstdint>
 #include <deque>
 #include <functional>
+#include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <string>
 #include <thread>
+#include <utility>
 #include <vector>
 
 #include "core/render/render.h"
@@ -27,6 +30,23 @@ enum class Urgency {
 };
 constexpr int urgency_count = 3;
 
+/// Memory that a piece of work may use while it holds this; see Surface::room.
+class Lease {
+public:
+    Lease() = default;
+    Lease(std::size_t bytes, std::function<void()> end) : bytes_(bytes), end_(std::move(end)) {}
+    Lease(Lease&& other) noexcept : bytes_(other.bytes_), end_(std::exchange(other.end_, nullptr)) {}
+    Lease& operator=(Lease&&) = delete;
+    ~Lease() {
+        if (end_) end_();
+    }
+    std::size_t bytes() const { return bytes_; }
+
+private:
+    std::size_t bytes_ = 0;
+    std::function<void()> end_;
+};
+
 /// What a piece of work is given.
 struct Surface {
     const Job& job;         ///< to be looked at: work has to end within 100 ms of a cancel
@@ -35,6 +55,26 @@ struct Surface {
     /// only place where work may touch who asked for it. False if it was not called. `late`: also of a request that was
     /// cancelled.
     std::function<bool(const std::function<void()>&, bool late)> answer;
+    /// Waits until what `announced` says it needs, given the options, is not taken by other work, or no other runs; then that
+    /// much is taken. The options' memory limit is set to what is free.
+    std::function<Lease(const std::function<std::size_t(const RenderOptions&)>& announced, RenderOptions& options)> room;
+};
+
+/// What to make of a recipe, for somebody who shows it.
+struct Ask {
+    Recipe recipe;
+    std::vector<Wanted> wanted{Wanted{}};
+    int longest = 256;             ///< pixels of the longer side
+    int coarse = 0;                ///< of a first picture, which is made even if the rest is given up; 0, or not less: none
+    std::optional<Region> region;  ///< only this part, of the one thing wanted
+    std::size_t memory_limit = 0;  ///< bytes; 0: what the process may use
+};
+
+struct Answer {
+    bool coarse = false;
+    std::map<Wanted, Bundle> pictures;
+    std::vector<std::string> warnings;
+    double milliseconds = 0;
 };
 
 class Scheduler {
@@ -79,6 +119,11 @@ public:
     };
     /// Returns a number that rises.
     std::uint64_t submit(Request request);
+    /// Makes pictures of a recipe: what is coarse first. `made` is called on the worker with each answer, or with what went wrong
+    /// unless that is a cancel. `of` says how urgent and whose it is.
+    std::uint64_t submit(Ask ask, Request of, std::function<void(const Result<Answer>&, const Surface&)> made);
+    /// `rested` is called from a worker, as answers are, whenever nothing of this client waits or runs any more.
+    void when_at_rest(std::function<void()> rested);
     /// Drops and cancels everything of another document, and answers nothing of it any more.
     void begin_document(std::uint64_t document);
     /// Gives up what was asked for under a slot.

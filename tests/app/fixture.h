@@ -33,7 +33,7 @@ struct Fixture {
                                   320);
         recipe.name = "Trial";
         window.session().start_new(recipe);
-        window.show_view(MainWindow::View::loom);
+        window.show_page(window.loom_view());
         rendered();
     }
     Session& session() { return window.session(); }
@@ -55,7 +55,7 @@ struct Fixture {
     }
     void click(QWidget* widget) { QTest::mouseClick(widget, Qt::LeftButton, {}, QPoint(20, 12)); }
     double number(const char* strand, const char* step, const char* parameter) {
-        return std::get<double>(*value_at(session().recipe(), {strand, step, parameter}));
+        return as<double>(*value_at(session().recipe(), {strand, step, parameter}));
     }
 };
 

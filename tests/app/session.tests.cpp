@@ -14,7 +14,7 @@ using namespace loom::test;
 
 namespace {
 const Address octaves{"strand", "s1", "octaves"};
-double present(Session& session, const Address& at) { return std::get<double>(*value_at(session.recipe(), at)); }
+double present(Session& session, const Address& at) { return as<double>(*value_at(session.recipe(), at)); }
 }  // namespace
 
 TEST_CASE("edits are undone and redone, and one drag is one step", "[session]") {

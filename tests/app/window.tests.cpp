@@ -39,7 +39,7 @@ TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "
     MainWindow window;
     window.show();
     REQUIRE(QTest::qWaitForWindowExposed(&window));
-    CHECK(window.view() == MainWindow::View::samples);
+    CHECK(window.page() == window.samples_view());
     CHECK(window.message().isEmpty());
     SamplesView* samples = window.samples_view();
     REQUIRE(samples->swatches().size() == 3);
@@ -54,7 +54,7 @@ TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "
     samples->search()->clear();
     Swatch* oak = samples->swatches()[0];
     QTest::mouseClick(oak, Qt::LeftButton, {}, QPoint(100, 100));
-    CHECK(window.view() == MainWindow::View::loom);
+    CHECK(window.page() == window.loom_view());
     CHECK(window.session().recipe().name == "Carriage oak");
     CHECK(window.session().path().isEmpty());
     CHECK_FALSE(window.session().modified());
@@ -117,7 +117,7 @@ TEST_CASE("the desk shows what the description says, and follows undo", "[window
     REQUIRE(spread);
     spread->setFocus();
     QTest::keyClick(spread, Qt::Key_Down);
-    CHECK(std::get<std::string>(*value_at(f.session().recipe(), {"b", "s1", "spread"})) == "sparse");
+    CHECK(as<std::string>(*value_at(f.session().recipe(), {"b", "s1", "spread"})) == "sparse");
     // Another spread has other parameters.
     CHECK(f.loom().desk()->editor("share"));
     CHECK_FALSE(f.loom().desk()->editor("centre"));
@@ -166,7 +166,7 @@ TEST_CASE("routes and dials are worked at the desk", "[window][desk]") {
     dial->slider()->setFocus();
     QTest::keyClick(dial->slider(), Qt::Key_End);
     CHECK(f.number("a", "s2", "in-black") == Approx(0.6));
-    auto* width = qobject_cast<NumberEdit*>(f.loom().desk()->editor("tile-width"));
+    auto* width = qobject_cast<NumberEdit*>(f.loom().desk()->editor("tile.width"));
     REQUIRE(width);
     width->field()->setFocus();
     width->field()->selectAll();

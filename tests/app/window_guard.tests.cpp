@@ -23,7 +23,7 @@
 #include "core/base/files.h"
 #include "core/files/picture.h"
 #include "core/recipe/assets.h"
-#include "core/recipe/common_fields.h"
+#include "core/recipe/fields.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;

@@ -129,43 +129,43 @@ TEST_CASE("the ends of a gradient are dragged on the cloth, as one undoable step
     QTest::mousePress(canvas, Qt::LeftButton, {}, from);
     for (int k = 1; k <= 5; ++k) QTest::mouseMove(canvas, from + (to - from) * k / 5);
     QTest::mouseRelease(canvas, Qt::LeftButton, {}, to);
-    CHECK(std::get<double>(f.value("from-x")) == Approx(25).margin(1));
-    CHECK(std::get<double>(f.value("from-y")) == Approx(20).margin(1));
-    CHECK(std::get<double>(f.value("to-x")) == 90);
+    CHECK(as<double>(f.value("from-x")) == Approx(25).margin(1));
+    CHECK(as<double>(f.value("from-y")) == Approx(20).margin(1));
+    CHECK(as<double>(f.value("to-x")) == 90);
     // The cloth itself stayed where it was.
     CHECK(canvas->centre() == centre);
     CHECK(f.session().undo_stack().count() == 1);
     f.trigger("undo");
-    CHECK(std::get<double>(f.value("from-x")) == 50);
+    CHECK(as<double>(f.value("from-x")) == 50);
     // Beside the handles the cloth is moved as ever.
     QTest::mousePress(canvas, Qt::LeftButton, {}, tile.bottomLeft().toPoint() + QPoint(20, -20));
     QTest::mouseMove(canvas, tile.bottomLeft().toPoint() + QPoint(60, -20));
     QTest::mouseRelease(canvas, Qt::LeftButton, {}, tile.bottomLeft().toPoint() + QPoint(60, -20));
     CHECK(canvas->centre() != centre);
-    CHECK(std::get<double>(f.value("from-x")) == 50);
+    CHECK(as<double>(f.value("from-x")) == 50);
 }
 
 TEST_CASE("a draft is drawn in a grid, chosen by its trade name, and goes to a WIF file and back", "[window][draft]") {
-    OneStep f("weave", {{"draft", std::string("grid")}, {"grid", std::string("#./.#")}});
+    OneStep f("weave", {{"draft", std::string("grid")}, {"grid", LongText("#./.#")}});
     auto* edit = f.editor<DraftEdit>("grid");
     DraftGrid& grid = *edit->grid();
     CHECK(edit->draft() == plain_draft());
     // The first pick lies at the bottom.
     CHECK(grid.square(0, 0).top() > grid.square(0, 1).top());
     QTest::mouseClick(&grid, Qt::LeftButton, {}, grid.square(1, 0).center());
-    CHECK(f.value("grid") == Value(std::string("##/.#")));
+    CHECK(f.value("grid") == Value(LongText("##/.#")));
     f.session().undo_stack().undo();
-    CHECK(f.value("grid") == Value(std::string("#./.#")));
+    CHECK(f.value("grid") == Value(LongText("#./.#")));
     // With the keys: to the right, and turned over.
     grid.setFocus();
     QTest::keyClick(&grid, Qt::Key_Left), QTest::keyClick(&grid, Qt::Key_Down), QTest::keyClick(&grid, Qt::Key_Space);
-    CHECK(f.value("grid") == Value(std::string("../.#")));
+    CHECK(f.value("grid") == Value(LongText("../.#")));
     // A larger repeat goes on as it was.
     edit->findChildren<QSpinBox*>()[0]->setValue(4);
-    CHECK(f.value("grid") == Value(std::string("..../.#.#")));
+    CHECK(f.value("grid") == Value(LongText("..../.#.#")));
     for (QAction* action : edit->findChild<QMenu*>()->actions())
         if (action->text() == "Denim (3/1 twill)") action->trigger();
-    CHECK(f.value("grid") == Value(draft_text(twill_draft(3, 1, true))));
+    CHECK(f.value("grid") == Value(LongText(draft_text(twill_draft(3, 1, true)))));
     const TemporaryFolder folder;
     edit->save_wif(QString::fromStdString(folder.path("denim.wif")));
     edit->set_draft(plain_draft());
@@ -201,7 +201,7 @@ TEST_CASE("a formula shows its fault at the character while one types, and keeps
     inputs->slider(0)->field()->selectAll();
     QTest::keyClicks(inputs->slider(0)->field(), "0.75");
     QTest::keyClick(inputs->slider(0)->field(), Qt::Key_Return);
-    CHECK(std::get<Inputs>(f.value("inputs"))[0].value == 0.75);
+    CHECK(as<Inputs>(f.value("inputs"))[0].value == 0.75);
     f.rendered();
     // And the picture is that of the new value: half a wave became three quarters of one.
     const QImage more = f.loom().cloth()->canvas()->image().copy();
@@ -220,11 +220,11 @@ TEST_CASE("a formula shows its fault at the character while one types, and keeps
     REQUIRE(lines.size() == 1);
     lines[0]->setText("How many");
     window->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok)->click();
-    const Inputs kept = std::get<Inputs>(f.value("inputs"));
+    const Inputs kept = as<Inputs>(f.value("inputs"));
     CHECK(kept[0].max == 40);
     CHECK(kept[0].note == "How many");
     f.trigger("undo");
-    CHECK(std::get<Inputs>(f.value("inputs"))[0].max == 1);
+    CHECK(as<Inputs>(f.value("inputs"))[0].max == 1);
     f.rendered();
     CHECK(f.window.message().isEmpty());
 }
@@ -258,7 +258,7 @@ TEST_CASE("a picture and a recipe are put into the recipe; what cannot be kept i
     REQUIRE_FALSE(dials->inputs().empty());
     dials->slider(0)->slider()->setFocus();
     QTest::keyClick(dials->slider(0)->slider(), Qt::Key_End);
-    CHECK(std::get<Inputs>(f.value("dials"))[0].value == 100);
+    CHECK(as<Inputs>(f.value("dials"))[0].value == 100);
     f.rendered();
     CHECK(f.window.message().isEmpty());
     // Not itself.
@@ -282,7 +282,7 @@ TEST_CASE("directions are turned on the cloth; steps that follow the lamp share 
         QTest::mouseRelease(canvas, Qt::LeftButton, {}, at(to));
     };
     turn(0, 60);
-    CHECK(std::get<double>(f.value("angle")) == Approx(60).margin(2));
+    CHECK(as<double>(f.value("angle")) == Approx(60).margin(2));
     CHECK(f.session().undo_stack().count() == 1);
     Step relief;
     relief.kind = "relief", relief.id = "light", relief.set = {{"lamp", std::string("shared")}};
@@ -295,7 +295,7 @@ TEST_CASE("directions are turned on the cloth; steps that follow the lamp share 
     REQUIRE(QTest::qWaitFor([&] { return !f.loom().measures()->stale() && canvas->image() != before; }, patience));
     // The desk of the whole recipe has its numbers.
     f.session().select({});
-    f.editor<NumberEdit>("lamp-elevation")->field()->setValue(70);
+    f.editor<NumberEdit>("lamp.elevation")->field()->setValue(70);
     CHECK(f.session().recipe().lamp.elevation == 70);
 }
 

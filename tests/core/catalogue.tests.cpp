@@ -6,7 +6,9 @@
 #include <limits>
 #include <set>
 
+#include "core/catalogue/json_reader.h"
 #include "core/measure/measure.h"
+#include "tests/support/step_checks.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -26,7 +28,7 @@ std::vector<Values> variants(const StepDescription& step) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters) {
         for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
-        if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!std::get<bool>(p.fallback))}});
+        if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!as<bool>(p.fallback))}});
         if (p.kind == Kind::number)
             all.push_back({{std::string(p.id), Value(p.slider_min + 0.3 * (p.slider_max - p.slider_min))}});
     }
@@ -80,42 +82,51 @@ TEST_CASE("every description is complete", "[catalogue]") {
             }
             if (p.kind == Kind::choice) CHECK(p.choices.size() > 1);
             CHECK(refuses(p, p.kind == Kind::toggle ? Value(1.0) : Value(true)));
-            if (!p.group_id.empty()) CHECK(step.parameter(p.group_id));
+            for (std::string_view id : p.when.ids()) CHECK(step.parameter(id));
+            Values values;
+            CHECK(made_relevant(step, p, values));
+            CHECK(when_text(step, p).empty() == p.when.always());
+            if (p.visual) CHECK(p.kind == Kind::choice);
         }
         for (std::string_view id : step.headline) CHECK(step.parameter(id));
+        for (const Pair& pair : step.pairs)
+            for (std::string_view id : {pair.across, pair.down}) {
+                const Parameter* p = step.parameter(id);
+                REQUIRE(p);
+                CHECK((p->kind == Kind::number || p->kind == Kind::count));
+                CHECK(p->section == step.parameter(pair.across)->section);
+            }
+        // A section is one piece, and is not for one parameter alone.
+        std::vector<std::pair<std::string_view, int>> sections;
+        for (const Parameter& p : step.parameters) {
+            if (sections.empty() || sections.back().first != p.section) sections.emplace_back(p.section, 0);
+            ++sections.back().second;
+        }
+        for (std::size_t k = 0; k < sections.size(); ++k)
+            for (std::size_t j = 0; j < k; ++j) CHECK(sections[j].first != sections[k].first);
     }
 }
 
-TEST_CASE("values survive being shown as text on the command line", "[catalogue]") {
+TEST_CASE("values survive being written as text and as JSON", "[catalogue]") {
     for (const StepDescription& step : all_steps())
         for (const Parameter& p : step.parameters) {
-            std::string text;
-            if (const auto* number = std::get_if<double>(&p.fallback)) text = write_number(*number);
-            if (const auto* flag = std::get_if<bool>(&p.fallback)) text = *flag ? "true" : "false";
-            if (const auto* word = std::get_if<std::string>(&p.fallback)) text = *word;
-            if (const auto* colour = std::get_if<Colour>(&p.fallback)) text = write_colour(*colour);
-            if (std::holds_alternative<Stops>(p.fallback)) continue;
-            if (const auto* inputs = std::get_if<Inputs>(&p.fallback)) {
-                // Notes have no place on the command line.
-                for (const Input& input : *inputs)
-                    text += input.name + " " + write_number(input.value) + " " + write_number(input.min) + " " +
-                            write_number(input.max) + ",";
-                const auto back = parse_value(p, text);
-                REQUIRE(back);
-                CHECK(std::get<Inputs>(*back).size() == inputs->size());
-                continue;
-            }
-            const auto read = parse_value(p, text);
+            INFO(step.id << " " << p.id);
+            const auto read = parse_value(p, kind_of(p).text(p.fallback));
             REQUIRE(read);
-            if (const auto* colour = std::get_if<Colour>(&p.fallback))
-                CHECK(write_colour(std::get<Colour>(*read)) == write_colour(*colour));
-            else
-                CHECK(*read == p.fallback);
+            std::vector<Finding> findings;
+            json_reading::Reader reader(findings);
+            const auto from_json = reader.value(p, kind_of(p).write(p.fallback), "");
+            REQUIRE(from_json);
+            CHECK(findings.empty());
+            // A colour has 8 bits a channel in both, and notes have no place in text.
+            CHECK(kind_of(p).text(*read) == kind_of(p).text(p.fallback));
+            CHECK(kind_of(p).write(*from_json) == kind_of(p).write(p.fallback));
+            CHECK(&kind_of(p.kind) == &kind_of(p));
         }
     const Parameter* stops = find_step("gradientmap")->parameter("stops");
     const auto read = parse_value(*stops, "0 #000000, 0.5 #808080 25, 1 #ffffff");
     REQUIRE(read);
-    CHECK(std::get<Stops>(*read)[1].grain == 25);
+    CHECK(as<Stops>(*read)[1].grain == 25);
     for (const char* wrong : {"0", "0 black", "0 #000000 1 2", "x #000000"}) CHECK_FALSE(parse_value(*stops, wrong));
     CHECK_FALSE(parse_value(*find_step("static")->parameter("strength"), "1e999"));
 }
@@ -193,7 +204,7 @@ TEST_CASE("every step looks the same at twice the size", "[catalogue][scale]") {
             Recipe recipe =
                 recipe_of({strand_of("a", {{"clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 3.0}}, 5}})}, 256);
             Strand strand = *recipe.strands[0];
-            if (step.family == Family::make) strand.steps.clear();
+            if (step.family == Family::make) strand.steps = {};
             Step made;
             made.id = "x", made.kind = std::string(step.id), made.set = values, made.seed = 2;
             strand.steps.push_back(made);

@@ -274,14 +274,14 @@ TEST_CASE("what is enlarged is made at the size it is shown at, and its memory i
     Recipe masked = placed(true);
     Strand strand = *masked.strands[0];
     strand.mask.push_back(strand.steps[1]);
-    strand.mask[0].id = "m1";
-    strand.steps.pop_back();
+    strand.mask.change(0).id = "m1";
+    strand.steps.erase(strand.steps.back().id);
     masked.strands[0] = std::make_shared<const Strand>(strand);
     CHECK(cloth(masked, size).coverage);
     // A strand that goes round in a circle through enlarged places still ends.
     Recipe ring = placed(true);
     Strand around = *ring.strands[0];
-    around.steps[0].kind = "borrow", around.steps[0].set = {{"strand", std::string("a")}};
+    around.steps.change(0).kind = "borrow", around.steps.change(0).set = {{"strand", std::string("a")}};
     ring.strands[0] = std::make_shared<const Strand>(around);
     CHECK(cloth(ring, {32, 32}).size() == Size{32, 32});
 }

@@ -64,14 +64,14 @@ TEST_CASE("a recipe is read with all it says", "[recipe][json]") {
     CHECK(a.routes.at(Map::height) == Route{Blend::plus, 40});
     CHECK(a.routes.at(Map::roughness) == Route{});
     CHECK(a.steps[0].seed == 5);
-    CHECK(std::get<std::string>(a.steps[0].set.at("spread")) == "even");
+    CHECK(as<std::string>(a.steps[0].set.at("spread")) == "even");
     CHECK(a.steps[1].amount == 60);
     CHECK_FALSE(a.steps[1].on);
     CHECK(a.steps[1].where == "b");
     CHECK(a.steps[1].name == "Tight");
     CHECK(a.mask.size() == 1);
     CHECK(a.edge.size() == 1);
-    CHECK(std::get<Stops>(r.strands[1]->steps[0].set.at("stops"))[0].grain == 12);
+    CHECK(as<Stops>(r.strands[1]->steps[0].set.at("stops"))[0].grain == 12);
     CHECK(r.dials[0].drives[0].at == Address{"a", "s2", "in-black"});
     CHECK(r.colourways[0].set.at({"a", "s1", "seed"}) == Value(9.0));
 }

@@ -25,14 +25,14 @@ Recipe rich() {
                              {Blend::multiply, 80, false});
     shape.mask = strand_of("x", {{"clouds", {{"contrast", 300.0}}, 5}}).steps;
     shape.edge = strand_of("x", {{"relief", {{"height", std::string("coverage")}, {"depth", 6.0}}}}).steps;
-    shape.edge[0].id = "e1";
-    shape.mask[0].id = "m1";
+    shape.edge.change(0).id = "e1";
+    shape.mask.change(0).id = "m1";
     Strand inside =
         strand_of("inside", {{"borrow", {{"strand", std::string("hidden")}}}, {"wander", {}, 4}, {"huesat", {{"hue", 40.0}}}},
                   {Blend::soft_light, 60, true});
-    inside.steps[1].amount = 50;
-    inside.steps[2].where = "ground";
-    inside.steps[2].amount = 70;
+    inside.steps.change(1).amount = 50;
+    inside.steps.change(2).where = "ground";
+    inside.steps.change(2).amount = 70;
     Strand hidden = strand_of("hidden", {{"gradient", {{"form", std::string("radial")}, {"to-x", 50.0}}}});
     hidden.on = false;
     Strand top = strand_of(
@@ -201,7 +201,7 @@ TEST_CASE("a mask cuts the strand and the edge chain sees the cut", "[render]") 
                                     {"mix", std::string("srgb")},
                                     {"repeat", std::string("once")}}}})
                       .steps;
-    strand.mask[0].id = "m";
+    strand.mask.change(0).id = "m";
     const Bundle cut = cloth(recipe_of({strand}), {128, 128});
     REQUIRE(cut.coverage);
     CHECK(cut.coverage->at(0, 3) == Approx(0.5 / 128).margin(0.01));
@@ -216,7 +216,7 @@ TEST_CASE("a mask cuts the strand and the edge chain sees the cut", "[render]") 
 TEST_CASE("a mask that makes nothing of its own works on the strand's picture", "[render]") {
     Strand strand = strand_of("a", {{"clouds", {}, 4}});
     strand.mask = strand_of("x", {{"invert", {}}}).steps;
-    strand.mask[0].id = "m";
+    strand.mask.change(0).id = "m";
     const Bundle own = applied("clouds", {}, nullptr, {128, 128}, 4), result = cloth(recipe_of({strand}), {128, 128});
     for (int k = 0; k < 128; ++k)
         CHECK(result.coverage->at(k, k) == Approx(std::clamp(1 - own.channel(0).at(k, k), 0.0f, 1.0f)).margin(1e-5));
@@ -225,7 +225,7 @@ TEST_CASE("a mask that makes nothing of its own works on the strand's picture", 
 TEST_CASE("keep within shows a strand only where the one to its left shows", "[render]") {
     Strand hole = strand_of("hole", {{"flat", {}}});
     hole.mask = strand_of("x", {{"flat", {{"colour", Colour{0, 0, 0}}}}}).steps;
-    hole.mask[0].id = "m";
+    hole.mask.change(0).id = "m";
     const Strand over = strand_of("over", {{"flat", {{"colour", Colour{0, 1, 0}}}}}, {Blend::normal, 100, true});
     const Strand ground = strand_of("ground", {{"flat", {{"colour", Colour{1, 0, 0}}}}});
     CHECK(cloth(recipe_of({ground, hole, over}), {16, 16}).channel(1).at(4, 4) == 0);

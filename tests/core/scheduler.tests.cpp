@@ -194,3 +194,138 @@ TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
     ask(two, Urgency::pictures);
     CHECK(cached > 0);
 }
+
+TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a rendering", "[scheduler]") {
+    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    Client client(scheduler, "a");
+    const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {{"radius", 4.0}}}})}, 128);
+    struct Heard {
+        bool coarse;
+        Bundle picture;
+    };
+    std::mutex mutex;
+    std::vector<Heard> heard;
+    auto listen = [&](const Result<Answer>& answer, const Surface& surface) {
+        REQUIRE(answer);
+        surface.answer(
+            [&] {
+                const std::lock_guard lock(mutex);
+                heard.push_back({answer->coarse, answer->pictures.begin()->second});
+            },
+            answer->coarse);
+    };
+    Ask ask;
+    ask.recipe = recipe, ask.longest = 128, ask.coarse = 32;
+    client.submit(ask, {}, listen);
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    REQUIRE(heard.size() == 2);
+    CHECK(heard[0].coarse);
+    CHECK(heard[0].picture.size() == Size{32, 32});
+    CHECK_FALSE(heard[1].coarse);
+    CHECK(same_bytes(heard[1].picture, cloth(recipe, {128, 128})));
+    // A part, across the tile's edge; what is no smaller than the full picture is not made first.
+    heard.clear();
+    ask.coarse = 128, ask.region = Region{100, -10, 40, 30};
+    client.submit(ask, {}, listen);
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    REQUIRE(heard.size() == 1);
+    REQUIRE(heard[0].picture.size() == Size{40, 30});
+    const Bundle whole = cloth(recipe, {128, 128});
+    int wrong = 0;
+    for (int y = 0; y < 30; ++y)
+        for (int x = 0; x < 40; ++x) wrong += heard[0].picture.channel(0).at(x, y) != whole.channel(0).wrapped(100 + x, y - 10);
+    CHECK(wrong == 0);
+    // Maps and steps, several at once.
+    std::map<Wanted, Bundle> pictures;
+    ask.region.reset(), ask.longest = 64, ask.coarse = 0;
+    ask.wanted = {Wanted{}, {Wanted::What::step, "a", "s1", Map::height}, {Wanted::What::map, "", "", Map::normal}};
+    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) { pictures = answer->pictures; });
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    CHECK(pictures.size() == 3);
+}
+
+TEST_CASE("what cannot be made is told in a sentence, what was given up is not told at all", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    std::vector<std::string> faults;
+    Ask ask;
+    ask.recipe = recipe_of({strand_of("a", {{"clouds", {}}})}, 512), ask.longest = 512, ask.memory_limit = 1000;
+    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) {
+        if (!answer) faults.push_back(answer.error().message);
+    });
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    REQUIRE(faults.size() == 1);
+    CHECK_THAT(faults[0], Catch::Contains("choose a smaller size"));
+    faults.clear();
+    std::atomic<int> coarse = 0;
+    ask.recipe = heavy(1), ask.longest = 1024, ask.coarse = 16, ask.memory_limit = 0;
+    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) {
+        if (!answer)
+            faults.push_back(answer.error().message);
+        else if (answer->coarse)
+            ++coarse;
+    });
+    REQUIRE(eventually([&] { return coarse == 1; }));
+    client.cancel_all();
+    REQUIRE(eventually([&] { return !client.busy(); }));
+    CHECK(faults.empty());
+}
+
+TEST_CASE("work waits for the memory that other work holds, and goes on when it is free or given up", "[scheduler][memory]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    constexpr std::size_t mib = std::size_t{1} << 20;
+    std::atomic<bool> holds = false, let_go = false;
+    std::atomic<int> got = 0;
+    auto holder = [&](Urgency urgency, std::size_t bytes, std::atomic<bool>* until) {
+        Client::Request request;
+        request.urgency = urgency;
+        request.run = [&, bytes, until](const Surface& surface) {
+            RenderOptions options = surface.options;
+            options.memory_limit = 100 * mib;
+            const Lease lease = surface.room([&](const RenderOptions&) { return bytes; }, options);
+            CHECK(lease.bytes() == bytes);
+            ++got;
+            if (!until) return;
+            holds = true;
+            while (!*until) std::this_thread::sleep_for(1ms);
+        };
+        client.submit(std::move(request));
+    };
+    holder(Urgency::files, 70 * mib, &let_go);
+    REQUIRE(eventually([&] { return holds.load(); }));
+    // What fits beside it does not wait.
+    holder(Urgency::live, 20 * mib, nullptr);
+    REQUIRE(eventually([&] { return got == 2; }));
+    holder(Urgency::pictures, 40 * mib, nullptr);
+    std::this_thread::sleep_for(30ms);
+    CHECK(got == 2);
+    let_go = true;
+    REQUIRE(eventually([&] { return got == 3 && !client.busy(); }));
+}
+
+TEST_CASE("a client is told when nothing of it waits or runs any more", "[scheduler]") {
+    Scheduler scheduler(1 << 20, nullptr);
+    std::atomic<int> rested = 0, ran = 0;
+    {
+        Client client(scheduler, "a");
+        client.when_at_rest([&] { ++rested; });
+        for (int k = 0; k < 5; ++k) {
+            Client::Request request;
+            request.urgency = Urgency::pictures;
+            request.run = [&](const Surface&) {
+                std::this_thread::sleep_for(2ms);
+                ++ran;
+            };
+            client.submit(std::move(request));
+        }
+        REQUIRE(eventually([&] { return rested >= 1 && ran == 5; }));
+        CHECK(rested == 1);
+        std::atomic<int> begun = 0, ended = 0;
+        client.submit(endless(begun, ended));
+        REQUIRE(eventually([&] { return begun == 1; }));
+    }
+    // Nobody is told once it is gone.
+    std::this_thread::sleep_for(30ms);
+    CHECK(rested == 1);
+}

@@ -9,10 +9,11 @@
 #include "core/files/kept_picture.h"
 #include "core/files/picture.h"
 #include "core/recipe/assets.h"
-#include "core/recipe/common_fields.h"
+#include "core/recipe/fields.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/json.h"
+#include "tests/support/step_checks.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -53,10 +54,10 @@ Value another(const Parameter& p, const Kept& kept) {
     switch (p.kind) {
         case Kind::number:
         case Kind::count: {
-            const double present = std::get<double>(p.fallback);
+            const double present = as<double>(p.fallback);
             return Value(present == p.max ? p.min : p.kind == Kind::count ? present + 1 : (present + p.max) / 2);
         }
-        case Kind::toggle: return Value(!std::get<bool>(p.fallback));
+        case Kind::toggle: return Value(!as<bool>(p.fallback));
         case Kind::choice:
             for (const Choice& choice : p.choices)
                 if (Value(std::string(choice.id)) != p.fallback) return Value(std::string(choice.id));
@@ -66,7 +67,7 @@ Value another(const Parameter& p, const Kept& kept) {
         case Kind::strand: return Value(std::string("left"));
         case Kind::text: return Value(std::string("Other"));
         case Kind::formula: return Value(std::string("u * v"));
-        case Kind::draft: return Value(std::string("##/.#"));
+        case Kind::draft: return Value(LongText("##/.#"));
         case Kind::inputs: return Value(Inputs{{"Size", 20, 0, 100, ""}});
         case Kind::picture: return Value(kept.picture[1]);
         case Kind::recipe: return Value(kept.recipe[1]);
@@ -84,15 +85,7 @@ Values grounds_for(const StepDescription& step, const Parameter& p, const Kept& 
         // An input that the expression uses.
         if (each.kind == Kind::formula && p.kind == Kind::inputs) values[std::string(each.id)] = std::string("Size * u");
     }
-    for (const Parameter* at = &p; !at->group_id.empty();) {
-        const Parameter* group = step.parameter(at->group_id);
-        REQUIRE(group);
-        if (group->kind == Kind::toggle)
-            values[std::string(group->id)] = at->group_values.front() == "on";
-        else if (!relevant(step, *at, values))
-            values[std::string(group->id)] = std::string(at->group_values.front());
-        at = group;
-    }
+    REQUIRE(made_relevant(step, p, values));
     return values;
 }
 
@@ -155,7 +148,7 @@ TEST_CASE("each part of a stop and of an input counts in the key", "[values][key
 
 TEST_CASE("no parameter is called what every step has", "[catalogue][values]") {
     std::set<std::string_view> taken{"gate"};
-    for (const CommonField& field : common_fields()) taken.insert(field.parameter.id);
+    for (const Field<Step>& field : step_fields()) taken.insert(field.parameter.id);
     for (const char* word : {"amount", "on", "seed", "where", "gate.from"}) CHECK(taken.contains(word));
     for (const StepDescription& step : all_steps())
         for (const Parameter& p : step.parameters) {
@@ -188,12 +181,12 @@ TEST_CASE("what every step has is read, written, addressed and refused by one de
                                                     {"gate.from", Value(0.25)},
                                                     {"gate.to", Value(0.5)},
                                                     {"gate.softness", Value(0.125)}};
-    CHECK(std::size(others) == common_fields().size());
+    CHECK(std::size(others) == step_fields().size());
     Recipe all = recipe;
     for (const auto& [id, value] : others) {
         INFO(id);
         const Address at{"a", "s2", id};
-        CHECK(value_at(recipe, at) == find_common_field(id)->parameter.fallback);
+        CHECK(value_at(recipe, at) == find_field(step_fields(), id)->parameter.fallback);
         REQUIRE_FALSE(refuses(recipe, at, value));
         all = with_value(std::move(all), at, value);
         CHECK(value_at(all, at) == value);

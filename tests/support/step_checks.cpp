@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <set>
 
 #include "core/base/hash.h"
@@ -115,7 +116,7 @@ std::vector<Values> settings_of(const StepDescription& step, int draws) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters) {
         for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
-        if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!std::get<bool>(p.fallback))}});
+        if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!as<bool>(p.fallback))}});
         if (p.kind == Kind::strand) all.push_back({{std::string(p.id), Value(std::string("other"))}});
     }
     for (int k = 0; k < draws; ++k) {
@@ -263,6 +264,29 @@ std::string forwarding_fault(const StepTrial& t) {
             if (!known.contains(handed->data()[i])) return "values of the plane '" + name + "' are mixed";
     }
     return {};
+}
+
+bool made_relevant(const StepDescription& step, const Parameter& parameter, Values& values) {
+    // A parameter that the condition names has to matter too, or what it is set to says nothing.
+    std::vector<std::string_view> named = parameter.when.ids();
+    std::function<bool(std::size_t)> tried = [&](std::size_t k) {
+        if (k == named.size()) return relevant(step, parameter, values);
+        const Parameter& other = *step.parameter(named[k]);
+        if (!made_relevant(step, other, values)) return false;
+        std::vector<Value> candidates{value_or_default(other, values)};
+        if (other.kind == Kind::toggle) candidates.insert(candidates.end(), {Value(true), Value(false)});
+        for (const Choice& choice : other.choices) candidates.emplace_back(std::string(choice.id));
+        if (other.kind == Kind::number || other.kind == Kind::count) candidates.emplace_back(other.max);
+        const Values before = values;
+        for (const Value& candidate : candidates) {
+            values = before;
+            set_parameter(step, values, other, candidate);
+            if (tried(k + 1)) return true;
+        }
+        values = before;
+        return false;
+    };
+    return tried(0);
 }
 
 }  // namespace loom::test

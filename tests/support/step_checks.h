@@ -41,4 +41,7 @@ std::string forwarding_fault(const StepTrial& trial);
 /// Planes that running has alive besides input and output, at most.
 double scratch_planes_used(const StepTrial& trial);
 
+/// Sets what has to be set in `values` for the parameter to matter; false if nothing of what its condition names does that.
+bool made_relevant(const StepDescription& step, const Parameter& parameter, Values& values);
+
 }  // namespace loom::test

@@ -145,6 +145,16 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
     return *result;
 }
 
+std::vector<std::string> sample_paths() {
+    std::vector<std::string> paths;
+    for (const char* folder : {"samples", "samples/studies"})
+        for (const auto& entry : std::filesystem::directory_iterator(std::string(KEEN_LOOM_ROOT) + "/" + folder))
+            if (entry.path().extension() == ".loom") paths.push_back(entry.path().string());
+    std::sort(paths.begin(), paths.end());
+    REQUIRE(paths.size() >= 15);
+    return paths;
+}
+
 TemporaryFolder::TemporaryFolder() {
     std::string pattern = (fs::temp_directory_path() / "keen-loom-test-XXXXXX").string();
     REQUIRE(::mkdtemp(pattern.data()));

@@ -45,6 +45,9 @@ Bundle cloth(const Recipe& recipe, Size size, int threads = 0, Cache* cache = nu
 Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed = 0,
                int threads = 0, const Bundle* other = nullptr);
 
+/// The samples of the book and the studies.
+std::vector<std::string> sample_paths();
+
 /// A folder that goes away with the test.
 class TemporaryFolder {
 public:

@@ -198,6 +198,7 @@ StepDescription describe_byobject() {
     base.seeded = true;
     base.scratch_planes = 5;
     base.headline = {"offset", "turn"};
+    base.objects_of = "objects";
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .strand("objects", "Objects from", &Settings::objects,

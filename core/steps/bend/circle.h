@@ -18,6 +18,7 @@ Describe<Settings>& describe_centre(Describe<Settings>& describe, double Setting
     const Range share{-100, 200, Unit::percent, 100};
     return describe.number("centre-x", "Centre x", x, share, "Place of the centre across the tile.")
         .number("centre-y", "Centre y", y, share, "Place of the centre down the tile.")
+        .pair("Centre", "centre-x", "centre-y")
         .point("Centre", "centre-x", "centre-y");
 }
 

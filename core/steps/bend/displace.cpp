@@ -159,6 +159,8 @@ StepDescription describe_displace() {
             "Mid grey stays and black and white move opposite ways; or the way down the slope; or red and green as directions.")
         .number("x", "Across", &Settings::x, way, "How far across a full step moves.")
         .number("y", "Down", &Settings::y, way, "How far down a full step moves.")
+        .pair("Way", "x", "y")
+        .section("Reading")
         .choice("reading", "Reading", &Settings::reading, {{"cubic", "Sharp"}, {"straight", "Soft"}},
                 "Between pixels: by a curve, which keeps what is fine; or by straight lines, which never overshoot.")
         .choice("edge", "Beyond the edge", &Settings::edge, {{"wrap", "Wrap"}, {"hold", "Hold"}, {"clear", "Clear"}},

@@ -118,12 +118,15 @@ StepDescription describe_place() {
         .number("turn", "Turn", &Settings::turn, {-360, 360, Unit::degrees, 180}, "How far it is turned to the left.")
         .number("x", "Right", &Settings::x, share, "How far to the right, as a share of the tile.")
         .number("y", "Down", &Settings::y, share, "How far down, as a share of the tile.")
+        .pair("Place", "x", "y")
         .choice("mirror", "Mirror", &Settings::mirror,
                 {{"none", "None"}, {"across", "Across"}, {"down", "Down"}, {"both", "Both"}},
                 "Swaps left and right, top and bottom, or both.")
+        .visual()
         .toggle("sharp", "Made at its size", &Settings::sharp,
                 "Makes what comes before at the size it is shown at, up to 400 %, so that it stays sharp; this takes its memory. "
-                "Only where the tiling is not kept, as a tile that is kept cannot grow.")
+                "Only where the tiling is not kept, as a tile that is kept cannot grow.",
+                {"keep", {"off"}})
         .enlarges(enlarges)
         .toggle("keep", "Keep tiling", &Settings::keep, "Snaps scale and turn to what closes at the tile edge.")
         .rounded([](const Settings& s, Size tile) {

@@ -57,8 +57,10 @@ StepDescription describe_polar() {
     return Describe<Settings>(std::move(base))
         .choice("way", "Way", &Settings::way, {{"round", "Straight to round"}, {"straight", "Round to straight"}},
                 "Whether the top becomes the centre and the sides meet, or a disc is laid out flat.")
+        .visual()
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the centre across the tile.")
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
+        .pair("Centre", "centre-x", "centre-y")
         .point("Centre", "centre-x", "centre-y")
         .number("turn", "Turn", &Settings::turn, {-360, 360, Unit::degrees, 180}, "Where the left side lies on the round.")
         .needs_whole()

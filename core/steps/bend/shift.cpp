@@ -63,9 +63,11 @@ StepDescription describe_shift() {
     return Describe<Settings>(std::move(base))
         .number("x", "Right", &Settings::x, px, "How far to the right.")
         .number("y", "Down", &Settings::y, px, "How far down.")
+        .pair("By pixels", "x", "y")
         .number("across", "Right by share", &Settings::across, share,
                 "How far to the right, as a share of the tile; added to the pixels.")
         .number("down", "Down by share", &Settings::down, share, "How far down, as a share of the tile; added to the pixels.")
+        .pair("By share", "across", "down")
         .toggle("half", "Half a tile", &Settings::half,
                 "Moves by half a tile both ways besides, so that the edges meet in the middle.")
         .needs_whole()

@@ -60,6 +60,7 @@ StepDescription describe_wander() {
         .count("octaves", "Octaves", &Settings::octaves, {1, 8}, "How many sizes of bend are summed.")
         .number("across", "Across", &Settings::across, share, "How much of the movement goes across.")
         .number("down", "Down", &Settings::down, share, "How much of the movement goes down.")
+        .pair("Way", "across", "down")
         .footprint([](const Settings& s, const Scales& at) {
             return Footprint::near(at.across(drift_most * s.distance * s.across / 100, resampled_margin),
                                    at.down(drift_most * s.distance * s.down / 100, resampled_margin));

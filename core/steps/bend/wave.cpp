@@ -121,8 +121,10 @@ StepDescription describe_wave() {
                 {{"along", "Along the crests"}, {"across", "Across the crests"}, {"both", "Both"}},
                 "Which way crests push: along themselves, which makes lines wind; across, which crowds and stretches; or each "
                 "its own.")
+        .visual({{"waves", 1.0}, {"length", 128.0}, {"height", 24.0}, {"length-spread", 0.0}, {"heading-spread", 0.0}})
         .choice("profile", "Profile", &Settings::profile, {{"round", "Round"}, {"pointed", "Pointed"}, {"stepped", "Stepped"}},
                 "How it goes from one crest to the next; steps shift blocks against each other.")
+        .visual({{"waves", 1.0}, {"length", 128.0}, {"height", 24.0}, {"length-spread", 0.0}, {"heading-spread", 0.0}})
         .direction("Heading", "heading")
         .footprint([](const Settings& s, const Scales& at) {
             const double way = s.waves * s.height * (1 + s.height_spread / 100);

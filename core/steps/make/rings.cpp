@@ -263,30 +263,40 @@ StepDescription describe_rings() {
     base.headline = {"cut", "bands"};
     base.planes = {height_plane};
     const Range share{0, 100, Unit::percent};
+    const When porous = When::above("pores", 0);
     return Describe<Settings>(std::move(base))
         .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},
                 "Arches, straight lines, or arcs seen from the end.")
+        .visual({{"bands", 9.0}, {"knots", 0.0}, {"pores", 0.0}, {"depth", 60.0}})
+        .section("Rings")
         .count("bands", "Bands", &Settings::bands, {1, 512, Unit::none, 120, Scale::root},
                "Rings from the heart to the far side of the tile, or over the tile.")
         .number("depth", "Depth of the cut", &Settings::depth, {1, 2048, Unit::px, 400, Scale::root},
                 "How far from the pith the board was sawn: near it arches are pointed, far from it they are broad.",
-                {"cut", {"flat", "end"}})
+                !When("cut", {"quarter"}))
         .number("early", "Early wood", &Settings::early, share, "How dark the start of each ring is.")
         .number("late", "Late wood", &Settings::late, share, "How dark its end is.")
         .number("ring-spread", "Ring spread", &Settings::ring_spread, share, "How much rings differ in width and tone.")
         .number("wobble", "Wobble", &Settings::wobble, {0, 400, Unit::percent, 200}, "How uneven the rings run.")
-        .number("fine-wobble", "Fine wobble", &Settings::fine, {0, 400, Unit::percent, 200}, "How much of the wobble is fine.")
+        .number("fine-wobble", "Fine wobble", &Settings::fine, {0, 400, Unit::percent, 200}, "How much of the wobble is fine.",
+                When::above("wobble", 0))
+        .section("Fibre")
         .number("sway", "Sway", &Settings::sway, {0, 256, Unit::px, 40}, "How far the fibre sways to the sides.")
         .number("fibres", "Fibres", &Settings::fibres, {0, 200, Unit::percent, 100}, "Contrast of the fibres.")
+        .section("Knots")
         .count("knots", "Knots", &Settings::knots, {0, 24, Unit::none, 6}, "How many knots the fibre flows round.")
         .number("knot-size", "Knot size", &Settings::knot_size, {4, 512, Unit::px, 120, Scale::root},
-                "Middle width of the knots.")
-        .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.")
+                "Middle width of the knots.", When::above("knots", 0))
+        .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.",
+                When::above("knots", 0))
+        .section("Pores and rays")
         .number("pores", "Pores", &Settings::pores, share, "How many pores there are.")
-        .number("pore-length", "Pore length", &Settings::pore_length, {1, 256, Unit::px, 48}, "Middle length of the pores.")
-        .number("pore-width", "Pore width", &Settings::pore_width, {0.2, 16, Unit::px, 4}, "Width of the pores.")
+        .number("pore-length", "Pore length", &Settings::pore_length, {1, 256, Unit::px, 48}, "Middle length of the pores.",
+                porous)
+        .number("pore-width", "Pore width", &Settings::pore_width, {0.2, 16, Unit::px, 4}, "Width of the pores.", porous)
+        .pair("Pore size", "pore-length", "pore-width")
         .number("pores-early", "In early wood", &Settings::pores_early, share,
-                "Whether pores lie everywhere alike or in the early wood of each ring.")
+                "Whether pores lie everywhere alike or in the early wood of each ring.", porous)
         .number("rays", "Rays", &Settings::rays, share, "How many rays shine in the late wood.")
         .rounded([](const Settings& s, Size) {
             if (s.cut == Cut::quarter) return std::string();

@@ -31,7 +31,9 @@ StepDescription describe_weave() {
     base.planes = object_step_planes();
     const Range share{0, 100, Unit::percent}, wide{0, 200, Unit::percent, 100};
     const When twill{"draft", {"twill", "herringbone"}}, satin{"draft", {"satin"}};
+    const When slubbed = When::above("slub", 0), twisted = When::above("twist-depth", 0);
     return Describe<Settings>(std::move(base))
+        .section("Interlacing")
         .choice("draft", "Draft", &Settings::draft,
                 {{"plain", "Plain"},
                  {"twill", "Twill"},
@@ -40,32 +42,38 @@ StepDescription describe_weave() {
                  {"herringbone", "Herringbone"},
                  {"grid", "Own draft"}},
                 "Which thread lies on top where.")
+        .visual({{"warp", 10.0}, {"weft", 10.0}, {"fuzz", 0.0}, {"jitter", 0.0}})
         .count("over", "Over", &Settings::over, {1, 16, Unit::none, 6}, "Picks that a warp thread lies over.", twill)
         .count("under", "Under", &Settings::under, {1, 16, Unit::none, 6}, "Picks that it lies under.", twill)
         .choice("way", "Rises to the", &Settings::way, {{"right", "Right"}, {"left", "Left"}},
-                "Which way the twill's lines rise.", {"draft", {"twill"}})
+                "Which way the twill's lines rise.", twill && !When("draft", {"herringbone"}))
         .count("satin", "Satin of", &Settings::satin, {5, 16, Unit::none, 10}, "A thread goes under one pick in so many.", satin)
         .count("step", "Step", &Settings::step, {2, 15, Unit::none, 7}, "How far on the next thread does.", satin)
         .count("block", "Block", &Settings::block, {1, 16, Unit::none, 6}, "Threads side by side in a block.",
                {"draft", {"basket"}})
         .draft("grid", "Own draft", &Settings::grid, "Rows of # (warp on top) and . from the first pick, between slashes.",
                check_draft, {"draft", {"grid"}})
+        .section("Threads")
         .count("warp", "Warp threads", &Settings::warp, {2, 1024, Unit::none, 256, Scale::root},
                "Threads across the tile, in whole repeats of the draft.")
         .count("weft", "Weft threads", &Settings::weft, {2, 1024, Unit::none, 256, Scale::root},
                "Threads down the tile, in whole repeats.")
+        .pair("Threads", "warp", "weft")
         .number("width", "Thread width", &Settings::width, {20, 160, Unit::percent},
                 "Width of the threads beside their distance.")
         .number("gap", "Gap", &Settings::gap, share, "How much of that is left open.")
         .number("roundness", "Roundness", &Settings::roundness, share, "How round threads are; at 0 % they are flat bands.")
+        .section("Yarn")
         .number("twist", "Twist angle", &Settings::twist, {12, 80, Unit::degrees},
-                "How far fibres lean from the thread they are twisted to.")
+                "How far fibres lean from the thread they are twisted to.", twisted)
         .number("twist-depth", "Twist depth", &Settings::twist_depth, wide, "How clearly they show.")
-        .number("slub-size", "Slub size", &Settings::slub_size, {4, 1024, Unit::px, 200, Scale::root}, "Length of thick places.")
+        .number("slub-size", "Slub size", &Settings::slub_size, {4, 1024, Unit::px, 200, Scale::root}, "Length of thick places.",
+                slubbed)
         .number("slub", "Slub", &Settings::slub, share, "How thick they are.")
         .number("jitter", "Jitter", &Settings::jitter, wide, "How unevenly threads and cloth lie.")
         .number("closing", "Closing of gaps", &Settings::closing, wide, "How far threads lean over a neighbour that dips.")
         .number("fuzz", "Fuzz", &Settings::fuzz, wide, "Fine fibres on the threads.")
+        .section("Colour")
         .colour("warp-colour", "Warp colour", &Settings::warp_colour, "Colour of the warp.")
         .colour("weft-colour", "Weft colour", &Settings::weft_colour, "Colour of the weft.")
         .number("dye", "Dye unevenness", &Settings::dye, share, "How much threads differ in depth of colour.")

@@ -24,7 +24,7 @@ StepDescription describe_relief() {
     base.scratch_planes = 0;
     base.headline = {"depth", "direction"};
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
-    const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}}, far{"lamp", {"distant", "shared"}};
+    const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}}, shining = When::above("shine", 0);
     return Describe<Settings>(std::move(base))
         .choice("height", "Height from", &Settings::from,
                 {{"tone", "Tone"}, {"coverage", "Coverage"}, {"height", "Height"}, {"strand", "Strand"}},
@@ -32,6 +32,7 @@ StepDescription describe_relief() {
         .strand("strand", "Strand", &Settings::strand, "The strand whose height or tone is lit.", {"height", {"strand"}})
         .number("depth", "Depth", &Settings::depth, {-1024, 1024, Unit::px, 64},
                 "Height of white over black; below 0 turns hills into hollows.")
+        .section("Lamp")
         .choice("lamp", "Lamp", &Settings::lamp, {{"distant", "Distant"}, {"near", "Near"}, {"shared", "The recipe's"}},
                 "Light from one direction, from a place above the tile, or from the lamp that many steps follow.")
         .number("direction", "Direction", &Settings::direction, angle, "Where the light comes from; 0 is right, 90 is above.",
@@ -39,17 +40,20 @@ StepDescription describe_relief() {
         .number("elevation", "Elevation", &Settings::elevation, {1, 90, Unit::degrees}, "How high the lamp stands.", distant)
         .number("lamp-x", "Lamp x", &Settings::lamp_x, share, "Place of the lamp across the tile.", near)
         .number("lamp-y", "Lamp y", &Settings::lamp_y, share, "Place of the lamp down the tile.", near)
+        .pair("Lamp", "lamp-x", "lamp-y")
         .number("lamp-height", "Lamp height", &Settings::lamp_height, {1, 8192, Unit::px, 1024, Scale::root},
                 "Height of the lamp above the tile.", near)
+        .section("Light")
         .number("diffuse", "Diffuse", &Settings::diffuse, {0, 400, Unit::percent, 200}, "Light that is scattered evenly.")
         .number("shine", "Shine", &Settings::shine, {0, 400, Unit::percent, 100}, "Light that is mirrored.")
         .number("sharpness", "Shine sharpness", &Settings::sharpness, {1, 128, Unit::none, 0, Scale::root},
-                "How narrow highlights are.")
+                "How narrow highlights are.", shining)
         .colour("colour", "Lamp colour", &Settings::colour, "Colour of the light.")
         .number("shadow", "Shadow length", &Settings::shadow, {0, 512, Unit::px, 100, Scale::root},
-                "How far shadows can fall; 0 casts none.", far)
+                "How far shadows can fall; 0 casts none.", !near)
         .number("occlusion", "Occlusion", &Settings::occlusion, {0, 400, Unit::percent, 100},
                 "How much hollows darken because they see less sky.")
+        .section("Result")
         .choice("result", "Result", &Settings::outcome, {{"times", "Times picture"}, {"light", "Light only"}},
                 "The picture lit, or the light by itself.")
         .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How much of the lighting is used.")

@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Reads members of JSON objects and notes what is wrong with them, each with its pointer. Private to core/recipe.
+// Reads members of JSON objects and notes what is wrong with them, each with its pointer.
 #pragma once
 
 #include <cmath>
@@ -12,12 +12,14 @@
 #include <utility>
 #include <vector>
 
+#include "core/base/finding.h"
 #include "core/catalogue/description.h"
-#include "core/recipe/json.h"
+#include "core/catalogue/value_kind.h"
+#include "core/colour/blend.h"
 
 namespace loom::json_reading {
 
-using json = nlohmann::json;
+using json = nlohmann::ordered_json;
 
 inline std::string escaped(std::string_view key) {
     std::string text;
@@ -111,80 +113,20 @@ public:
         return rest.empty() ? std::string() : rest.dump();
     }
 
+    /// A value that the parameter can take; nothing, with a fault, if it is none.
     std::optional<Value> value(const Parameter& p, const json& node, const std::string& pointer) {
-        std::optional<Value> read;
-        switch (p.kind) {
-            case Kind::number:
-            case Kind::count:
-                if (node.is_number()) read = Value(node.get<double>());
-                break;
-            case Kind::toggle:
-                if (node.is_boolean()) read = Value(node.get<bool>());
-                break;
-            case Kind::choice:
-            case Kind::strand:
-            case Kind::text:
-            case Kind::formula:
-            case Kind::draft:
-            case Kind::picture:
-            case Kind::recipe:
-                if (node.is_string()) read = Value(node.get<std::string>());
-                break;
-            case Kind::colour:
-                if (node.is_string())
-                    if (const auto colour = parse_colour(node.get<std::string>())) read = Value(*colour);
-                break;
-            case Kind::stops: read = stops(node, pointer); break;
-            case Kind::inputs: read = inputs(node, pointer); break;
-        }
-        // A value of no kind at all gets the same words as one of the wrong kind.
-        const Value wrong = p.kind == Kind::toggle ? Value(0.0) : Value(false);
-        if (const auto why = refuses(p, read ? *read : wrong)) {
-            fault(pointer, std::string(p.id) + " " + *why);
-            return std::nullopt;
-        }
-        return read;
+        const auto read = kind_of(p).read(node, pointer, *this);
+        const auto why = read ? refuses(p, *read) : std::optional(kind_of(p).must_be(p));
+        if (!why) return read;
+        fault(pointer, std::string(p.id) + " " + *why);
+        return std::nullopt;
+    }
+    /// A member that a parameter of numbers describes.
+    double number(const json& node, std::string_view key, const std::string& pointer, const Parameter& p) {
+        return number(node, key, pointer, as<double>(p.fallback), p.min, p.max, p.kind == Kind::count);
     }
 
 private:
-    std::optional<Value> stops(const json& node, const std::string& pointer) {
-        if (!node.is_array()) return std::nullopt;
-        Stops result;
-        for (std::size_t k = 0; k < node.size(); ++k) {
-            const json& entry = node[k];
-            const std::string here = at(pointer, k);
-            if (!object(entry, here)) continue;
-            Stop stop;
-            stop.place = number(entry, "place", here, 0, 0, 1);
-            stop.grain = number(entry, "grain", here, 0, 0, 100);
-            const auto colour = parse_colour(text(entry, "colour", here, ""));
-            if (colour)
-                stop.colour = *colour;
-            else
-                fault(at(here, "colour"), "must be a colour such as #c08a50");
-            result.push_back(stop);
-        }
-        return Value(std::move(result));
-    }
-
-    std::optional<Value> inputs(const json& node, const std::string& pointer) {
-        if (!node.is_array()) return std::nullopt;
-        Inputs result;
-        for (std::size_t k = 0; k < node.size(); ++k) {
-            const json& entry = node[k];
-            const std::string here = at(pointer, k);
-            if (!object(entry, here)) continue;
-            Input input;
-            input.name = text(entry, "name", here, "");
-            input.min = number(entry, "min", here, 0, -1e6, 1e6);
-            input.max = number(entry, "max", here, 1, -1e6, 1e6);
-            input.value = number(entry, "value", here, (input.min + input.max) / 2, -1e6, 1e6);
-            input.note = text(entry, "note", here, "");
-            result.push_back(std::move(input));
-        }
-        return Value(std::move(result));
-    }
-
     std::vector<Finding>& findings_;
 };
 

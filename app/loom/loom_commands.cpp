@@ -1,0 +1,109 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The commands of the loom.
+#include <QAction>
+#include <QInputDialog>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QSplitter>
+
+#include "app/loom/cloth_view.h"
+#include "app/loom/loom_view.h"
+#include "app/loom/strands_view.h"
+#include "core/catalogue/description.h"
+
+namespace loom {
+
+void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
+    using Menu = Commands::Menu;
+    auto has_step = [this, shown] { return shown() && session_.selected_step(); };
+    auto has_strand = [this, shown] { return shown() && session_.selected_strand(); };
+    auto add = [&](Menu menu, const char* id, const QString& text, const QKeySequence& keys, std::function<void()> work,
+                   std::function<bool()> enabled) { commands.add(menu, id, text, keys, std::move(work), std::move(enabled)); };
+
+    add(
+        Menu::edit, "duplicate", tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { duplicate_selected(); }, has_strand);
+    add(
+        Menu::edit, "remove", tr("&Remove"), QKeySequence(Qt::Key_Delete), [this] { remove_selected(); }, has_strand);
+    add(
+        Menu::edit, "rename", tr("Re&name…"), QKeySequence(Qt::Key_F2), [this] { rename_selected(); }, shown);
+    commands.add_separator(Menu::edit);
+    add(
+        Menu::edit, "keep-colourway", tr("&Keep as colourway…"), QKeySequence("Ctrl+K"), [this] { keep_colourway(); }, shown);
+
+    add(
+        Menu::strand, "add-strand", tr("&Add strand"), QKeySequence("Ctrl+Shift+A"), [this] { add_strand(); }, shown);
+    add(
+        Menu::strand, "select-strand", tr("Select the &strand"), QKeySequence("Ctrl+Up"),
+        [this] {
+            session_.select({session_.selection().strand, ""});
+        },
+        has_step);
+    add(
+        Menu::strand, "select-cloth", tr("Select the &recipe and its dials"), QKeySequence("Ctrl+R"),
+        [this] { session_.select({}); }, has_strand);
+
+    add(
+        Menu::step, "add-step", tr("&Add step…"), QKeySequence("+"), [this] { add_step(); }, shown);
+    add(
+        Menu::step, "bypass", tr("&Bypass or switch"), QKeySequence("Ctrl+B"), [this] { bypass_selected(); }, has_strand);
+    commands.add_separator(Menu::step);
+    add(
+        Menu::step, "move-up", tr("Move &up"), QKeySequence("Alt+Up"), [this] { move_selected(-1, 0); }, has_step);
+    add(
+        Menu::step, "move-down", tr("Move &down"), QKeySequence("Alt+Down"), [this] { move_selected(1, 0); }, has_step);
+    add(
+        Menu::step, "move-left", tr("Move &left"), QKeySequence("Alt+Left"), [this] { move_selected(0, -1); }, has_strand);
+    add(
+        Menu::step, "move-right", tr("Move &right"), QKeySequence("Alt+Right"), [this] { move_selected(0, 1); }, has_strand);
+    commands.add_separator(Menu::step);
+    for (const char* id : {"rename", "duplicate", "remove"}) commands.menu(Menu::step)->addAction(commands.action(id));
+    strands_->set_card_menu(commands.menu(Menu::step));
+
+    add(
+        Menu::view, "repeat", tr("&Repeat or tile"), QKeySequence("Ctrl+T"),
+        [this] { cloth_->set_repeat(cloth_->canvas()->repeat() == 1); }, shown);
+    add(
+        Menu::view, "zoom-fit", tr("&Fit"), QKeySequence("Ctrl+0"), [this] { cloth_->canvas()->set_zoom(0); }, shown);
+    add(
+        Menu::view, "zoom-one", tr("&One to one"), QKeySequence("Ctrl+9"), [this] { cloth_->canvas()->set_zoom(1); }, shown);
+    commands.add_separator(Menu::view);
+}
+
+bool LoomView::take_key(const QKeyEvent& event, bool pressed) {
+    if (event.key() != Qt::Key_C || event.modifiers() != Qt::NoModifier) return false;
+    if (!event.isAutoRepeat()) set_before(pressed);
+    return true;
+}
+
+QVariantMap LoomView::state() const {
+    return {{"repeat", cloth_->canvas()->repeat() > 1}, {"across", across_->saveState()}, {"upright", upright_->saveState()}};
+}
+
+void LoomView::set_state(const QVariantMap& state) {
+    cloth_->set_repeat(state.value("repeat").toBool());
+    across_->restoreState(state.value("across").toByteArray());
+    upright_->restoreState(state.value("upright").toByteArray());
+}
+
+void LoomView::keep_colourway() {
+    auto* dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Keep as colourway"));
+    dialog->setLabelText(tr("Name"));
+    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString& name) {
+        if (name.trimmed().isEmpty()) return;
+        // Every colour and gradient of the recipe belongs to a colourway.
+        std::vector<Address> colours;
+        for (const Address& at : places(session_.recipe()))
+            if (const Kind kind = place_at(session_.recipe(), at)->parameter.kind;
+                (kind == Kind::colour || kind == Kind::stops) && at.parameter.find('.') == std::string::npos)
+                colours.push_back(at);
+        session_.apply(colourway_kept(session_.recipe(), name.trimmed().toStdString(), colours),
+                       tr("Keep colourway %1").arg(name.trimmed()));
+    });
+    dialog->open();
+}
+
+}  // namespace loom

@@ -1,0 +1,37 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/choice_recipe.h"
+
+namespace loom {
+
+namespace {
+
+constexpr int tile_side = 256;
+
+/// Crossing lines over slow tones, on which bends, blurs and lights show.
+Step chart() {
+    Step step;
+    step.id = "chart", step.kind = "formula";
+    step.set["expression"] = std::string("(0.35 + 0.5 * v) * (1 - 0.8 * max(step(0.8, saw(4 * u)), step(0.8, saw(4 * v))))");
+    return step;
+}
+
+}  // namespace
+
+Recipe choice_recipe(const StepDescription& step, const Parameter& parameter, const Choice& choice) {
+    Step shown;
+    shown.id = "shown", shown.kind = step.id, shown.seed = 3;
+    shown.set = parameter.on_pictures;
+    set_parameter(step, shown.set, parameter, Value(std::string(choice.id)));
+    Strand strand;
+    strand.id = "strand";
+    if (step.family != Family::make) strand.steps.push_back(chart());
+    strand.steps.push_back(std::move(shown));
+    Recipe recipe;
+    recipe.name = choice.title;
+    recipe.tile = {tile_side, tile_side, std::nullopt};
+    recipe.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
+    return recipe;
+}
+
+}  // namespace loom

@@ -1,0 +1,163 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/recipe/fields.h"
+
+#include <algorithm>
+#include <iterator>
+
+namespace loom {
+
+namespace {
+
+constexpr std::string_view gate_words[] = {"", "own", "beneath"};
+
+Parameter field(Kind kind, std::string_view id, std::string_view title, Value fallback, std::string_view help) {
+    Parameter p;
+    p.kind = kind, p.id = id, p.title = title, p.fallback = std::move(fallback), p.help = help;
+    return p;
+}
+
+Parameter number(Kind kind, std::string_view id, std::string_view title, double fallback, double min, double max, Unit unit,
+                 std::string_view help) {
+    Parameter p = field(kind, id, title, fallback, help);
+    p.unit = unit, p.min = p.slider_min = min, p.max = p.slider_max = max;
+    return p;
+}
+
+template <class Owner, class Get, class Set>
+Field<Owner> made(Parameter parameter, Get get, Set set) {
+    return {std::move(parameter), [get](const Owner& owner) { return Value(get(owner)); },
+            [set](Owner& owner, const Value& value) { set(owner, value); }};
+}
+
+/// `of`: what its source is called here.
+template <class Owner, class Gate>
+void add_gate(Fields<Owner>& fields, Gate gate_of, std::string_view of_help, std::vector<Choice> choices) {
+    Parameter of = field(Kind::choice, "gate.of", "Only on tones", std::string(), of_help);
+    of.choices = std::move(choices);
+    fields.push_back(made<Owner>(
+        std::move(of), [gate_of](const Owner& o) { return std::string(gate_word(gate_of(const_cast<Owner&>(o)).of)); },
+        [gate_of](Owner& o, const Value& v) { gate_of(o).of = find_gate(as<std::string>(v)).value_or(ToneGate::Of::nothing); }));
+    auto end = [&](std::string_view id, std::string_view title, double ToneGate::*member, std::string_view help) {
+        Parameter p = number(Kind::number, id, title, ToneGate{}.*member, 0, 1, Unit::tone, help);
+        p.when = Condition("gate.of", {gate_words[1], gate_words[2]});
+        fields.push_back(made<Owner>(
+            std::move(p), [gate_of, member](const Owner& o) { return gate_of(const_cast<Owner&>(o)).*member; },
+            [gate_of, member](Owner& o, const Value& v) { gate_of(o).*member = as<double>(v); }));
+    };
+    end("gate.from", "From tone", &ToneGate::from, "The darkest tone that is let through whole.");
+    end("gate.to", "To tone", &ToneGate::to, "The lightest tone that is let through whole.");
+    end("gate.softness", "Softness", &ToneGate::softness, "How many tones beyond both ends it takes to fade out.");
+}
+
+/// Of a join or a route.
+template <class Owner, class Part>
+void add_blend(Fields<Owner>& fields, Part part) {
+    Parameter blend = field(Kind::choice, "blend", "Blend", std::string(blend_id(Blend::normal)), "How the two are mixed.");
+    for (const BlendName& each : blend_names()) blend.choices.push_back({each.id, each.title});
+    fields.push_back(made<Owner>(
+        std::move(blend), [part](const Owner& o) { return std::string(blend_id(part(const_cast<Owner&>(o)).blend)); },
+        [part](Owner& o, const Value& v) { part(o).blend = find_blend(as<std::string>(v)).value_or(Blend::normal); }));
+    fields.push_back(made<Owner>(
+        number(Kind::number, "amount", "Amount", 100, 0, 100, Unit::percent, "How much of the blend is mixed in."),
+        [part](const Owner& o) { return part(const_cast<Owner&>(o)).amount; },
+        [part](Owner& o, const Value& v) { part(o).amount = as<double>(v); }));
+}
+
+Fields<Step> of_steps() {
+    Fields<Step> fields;
+    fields.push_back(made<Step>(
+        field(Kind::toggle, "on", "On", true, "Whether the step works at all."), [](const Step& s) { return s.on; },
+        [](Step& s, const Value& v) { s.on = as<bool>(v); }));
+    fields.push_back(made<Step>(
+        number(Kind::count, "seed", "Seed", 0, 0, 4294967295.0, Unit::none, "Another seed draws other lots."),
+        [](const Step& s) { return static_cast<double>(s.seed); },
+        [](Step& s, const Value& v) { s.seed = static_cast<std::uint32_t>(as<double>(v)); }));
+    fields.push_back(made<Step>(
+        number(Kind::number, "amount", "Step amount", 100, 0, 100, Unit::percent,
+               "How much of this step is mixed with what came in."),
+        [](const Step& s) { return s.amount; }, [](Step& s, const Value& v) { s.amount = as<double>(v); }));
+    fields.push_back(made<Step>(
+        field(Kind::strand, "where", "Only where", std::string(), "A strand whose grey says where this step works."),
+        [](const Step& s) { return s.where; }, [](Step& s, const Value& v) { s.where = as<std::string>(v); }));
+    add_gate(fields, [](Step& s) -> ToneGate& { return s.gate; },
+             "Lets the step work only on some tones: of what comes in, or of what the strands to the left show.",
+             {{gate_words[0], "all"}, {gate_words[1], "of what comes in"}, {gate_words[2], "of what lies beneath"}});
+    return fields;
+}
+
+Fields<Strand> of_strands() {
+    Fields<Strand> fields;
+    fields.push_back(made<Strand>(
+        field(Kind::toggle, "on", "On", true, "Whether the strand shows at all."), [](const Strand& s) { return s.on; },
+        [](Strand& s, const Value& v) { s.on = as<bool>(v); }));
+    add_blend(fields, [](Strand& s) -> Join& { return s.join; });
+    fields.push_back(made<Strand>(
+        field(Kind::toggle, "within", "Keep within", false, "Whether it shows only where the strand to its left does."),
+        [](const Strand& s) { return s.join.within; }, [](Strand& s, const Value& v) { s.join.within = as<bool>(v); }));
+    add_gate(fields, [](Strand& s) -> ToneGate& { return s.join.gate; },
+             "Lets this strand show only on some tones: its own, or those of what lies beneath.",
+             {{gate_words[0], "all"}, {gate_words[1], "of this strand"}, {gate_words[2], "of what lies beneath"}});
+    return fields;
+}
+
+Fields<Route> of_routes() {
+    Fields<Route> fields;
+    add_blend(fields, [](Route& r) -> Route& { return r; });
+    return fields;
+}
+
+Fields<Recipe> of_recipes() {
+    Fields<Recipe> fields;
+    auto side = [&](std::string_view id, std::string_view title, int Tile::*member, std::string_view help) {
+        Parameter p = number(Kind::count, id, title, Tile{}.*member, least_tile, greatest_tile, Unit::px, help);
+        p.slider_max = 4096, p.scale = Scale::root;
+        fields.push_back(made<Recipe>(
+            std::move(p), [member](const Recipe& r) { return static_cast<double>(r.tile.*member); },
+            [member](Recipe& r, const Value& v) { r.tile.*member = static_cast<int>(as<double>(v)); }));
+    };
+    side("tile.width", "Tile width", &Tile::width, "Design pixels of the piece that repeats.");
+    side("tile.height", "Tile height", &Tile::height, "Design pixels of the piece that repeats.");
+    auto light = [&](std::string_view id, std::string_view title, double Lamp::*member, double min, double max,
+                     std::string_view help) {
+        Parameter p = number(Kind::number, id, title, Lamp{}.*member, min, max, Unit::degrees, help);
+        p.slider_min = std::max(min, -180.0), p.slider_max = std::min(max, 180.0);
+        fields.push_back(made<Recipe>(
+            std::move(p), [member](const Recipe& r) { return r.lamp.*member; },
+            [member](Recipe& r, const Value& v) { r.lamp.*member = as<double>(v); }));
+    };
+    light("lamp.direction", "Lamp from", &Lamp::direction, -360, 360,
+          "Where the shared lamp stands, for all steps that follow it: 0 is right, 90 above.");
+    light("lamp.elevation", "Lamp elevation", &Lamp::elevation, 1, 90,
+          "How high it stands over the cloth; 90 is straight above.");
+    return fields;
+}
+
+}  // namespace
+
+const Fields<Step>& step_fields() {
+    static const Fields<Step> fields = of_steps();
+    return fields;
+}
+const Fields<Strand>& strand_fields() {
+    static const Fields<Strand> fields = of_strands();
+    return fields;
+}
+const Fields<Route>& route_fields() {
+    static const Fields<Route> fields = of_routes();
+    return fields;
+}
+const Fields<Recipe>& recipe_fields() {
+    static const Fields<Recipe> fields = of_recipes();
+    return fields;
+}
+
+std::string_view gate_word(ToneGate::Of of) { return gate_words[static_cast<std::size_t>(of)]; }
+
+std::optional<ToneGate::Of> find_gate(std::string_view word) {
+    for (std::size_t k = 0; k < std::size(gate_words); ++k)
+        if (gate_words[k] == word) return static_cast<ToneGate::Of>(k);
+    return std::nullopt;
+}
+
+}  // namespace loom
