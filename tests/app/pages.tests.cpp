@@ -22,9 +22,7 @@ namespace {
 QStringList headings(TuningDesk* desk) {
     QStringList texts;
     for (const QLabel* label : desk->findChildren<QLabel*>())
-        if (label->isVisibleTo(desk) && label->parentWidget() && label->parentWidget()->layout() &&
-            label->font().bold() + (label->font().weight() > QFont::Medium) > 0)
-            texts << label->text();
+        if (label->isVisibleTo(desk) && label->font().weight() > QFont::Medium) texts << label->text();
     return texts;
 }
 
