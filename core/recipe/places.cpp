@@ -179,7 +179,10 @@ std::optional<std::string> refuses(const Recipe& recipe, const Address& at, cons
 Recipe with_value(Recipe recipe, const Address& at, const Value& value) {
     // The spot lies in parts of the recipe that are replaced.
     const Recipe before = recipe;
-    with_spot(before, at, [&](const auto& spot) { put(recipe, at, spot, value); });
+    // What is there already is not written out, nor does it bring along what suits it.
+    with_spot(before, at, [&](const auto& spot) {
+        if (spot.present() != value) put(recipe, at, spot, value);
+    });
     return recipe;
 }
 

@@ -227,17 +227,19 @@ Result<Answer> answered(const Ask& ask, int longest, const Surface& surface, con
 std::uint64_t Client::submit(Ask ask, Request of, std::function<void(const Result<Answer>&, const Surface&)> made) {
     of.run = [ask = std::move(ask), made = std::move(made)](const Surface& surface) {
         const auto done = guarded("rendering '" + ask.recipe.name + "'", [&]() -> Result<Done> {
-            // What is coarse has a job of its own that nobody cancels: it is short, and keeps a drag alive.
-            const Job never;
-            for (int longest : {ask.coarse, ask.longest}) {
-                const bool coarse = longest == ask.coarse;
-                if (coarse && (longest <= 0 || longest >= ask.longest)) continue;
-                const auto answer = answered(ask, longest, surface, coarse ? never : surface.job);
+            auto make = [&](int longest, const Job& job) -> Result<Done> {
+                const auto answer = answered(ask, longest, surface, job);
                 if (!answer) return answer.error();
                 made(answer, surface);
-                if (surface.job.cancelled()) break;
+                return Done{};
+            };
+            if (ask.coarse > 0 && ask.coarse < ask.longest) {
+                // What is coarse has a job of its own that nobody cancels: it is short, and keeps a drag alive.
+                const Job never;
+                const auto first = make(ask.coarse, never);
+                if (!first || surface.job.cancelled()) return first;
             }
-            return Done{};
+            return make(ask.longest, surface.job);
         });
         if (!done && done.error().fault != Fault::cancelled) made(done.error(), surface);
     };

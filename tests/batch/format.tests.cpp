@@ -41,7 +41,7 @@ TEST_CASE("the tables of the format's page are the program's", "[batch][docs]") 
         CHECK(text.find(table) != std::string::npos);
         ++tables, at = end + 2;
     }
-    CHECK(tables == 3);
+    CHECK(tables == 6);
 }
 
 TEST_CASE("the examples of the format's page run without a finding", "[batch][docs]") {
