@@ -161,15 +161,36 @@ FileWriter::~FileWriter() {
 
 Result<Done> FileWriter::failed(int system_error) { return file_error("cannot write", path_, system_error); }
 
-Result<Done> FileWriter::write(std::string_view bytes) {
+namespace {
+
+/// Writes all of `bytes`; the system's error, or 0. `put` says how many bytes it took.
+template <class Put>
+int write_all(std::string_view bytes, Put&& put) {
     while (!bytes.empty()) {
         // In pieces, as some systems write at most 2 GiB at a time.
-        const ssize_t count = ::write(file_, bytes.data(), std::min(bytes.size(), std::size_t{64} << 20));
+        const ssize_t count = put(bytes.data(), std::min(bytes.size(), std::size_t{64} << 20));
         if (count < 0 && errno == EINTR) continue;
-        if (count <= 0) return failed(count < 0 ? errno : ENOSPC);
+        if (count <= 0) return count < 0 ? errno : ENOSPC;
         bytes.remove_prefix(static_cast<std::size_t>(count));
     }
-    return Done{};
+    return 0;
+}
+
+}  // namespace
+
+Result<Done> FileWriter::write(std::string_view bytes) {
+    const int error = write_all(bytes, [&](const char* from, std::size_t count) { return ::write(file_, from, count); });
+    return error ? failed(error) : Done{};
+}
+
+Result<Done> FileWriter::write_at(std::size_t offset, std::string_view bytes) {
+    auto at = static_cast<off_t>(offset);
+    const int error = write_all(bytes, [&](const char* from, std::size_t count) {
+        const ssize_t written = ::pwrite(file_, from, count, at);
+        if (written > 0) at += written;
+        return written;
+    });
+    return error ? failed(error) : Done{};
 }
 
 Result<Done> FileWriter::finish() {

@@ -31,6 +31,9 @@ public:
     ~FileWriter();
 
     Result<Done> write(std::string_view bytes);
+    /// Whether write_at may be used: not with devices and pipes.
+    bool goes_back() const { return !part_.empty(); }
+    Result<Done> write_at(std::size_t offset, std::string_view bytes);
     /// The file is synced and closed, takes its place, and the folder is synced.
     Result<Done> finish();
 

@@ -8,6 +8,7 @@
 #include <new>
 
 #include "core/base/files.h"
+#include "core/base/guard.h"
 #include "core/colour/colour.h"
 #include "core/files/picture_codec.h"
 #include "core/files/png.h"
@@ -156,6 +157,36 @@ Result<Bundle> read_picture(const std::string& path) {
     return picture;
 }
 
+namespace {
+
+/// A file in whatever order its bytes come.
+class FileSink final : public ByteSink {
+public:
+    explicit FileSink(FileWriter& file) : file_(file) {}
+
+    bool write_at(std::size_t offset, std::string_view bytes) override {
+        if (error_) return false;
+        const auto done = guarded("writing a picture", [&]() -> Result<Done> {
+            if (file_.goes_back()) return file_.write_at(offset, bytes);
+            if (gathered_.size() < offset + bytes.size()) gathered_.resize(offset + bytes.size());
+            std::copy(bytes.begin(), bytes.end(), gathered_.begin() + static_cast<std::ptrdiff_t>(offset));
+            return Done{};
+        });
+        if (!done) error_ = done.error();
+        return !error_;
+    }
+    /// Once all has been encoded.
+    Result<Done> finish() { return error_ ? Result<Done>(*error_) : file_.write(gathered_); }
+    const std::optional<Error>& error() const { return error_; }
+
+private:
+    FileWriter& file_;
+    std::string gathered_;
+    std::optional<Error> error_;
+};
+
+}  // namespace
+
 struct PictureWriter::State {
     std::string path;
     Size size;
@@ -163,24 +194,33 @@ struct PictureWriter::State {
     Laying how;
     ColourMark mark = ColourMark::srgb;
     int channels = 0;  ///< 0 until the first band came
-    std::size_t rows = 0;
     std::vector<float> row;
-    std::optional<FileWriter> file;
+    FileWriter file;
+    FileSink sink{file};
     std::optional<PngWriter> png;
-    RawPicture raw;  ///< of what is no PNG
+    std::unique_ptr<PictureEncoder> other;  ///< of what is no PNG
 
+    explicit State(FileWriter writer) : file(std::move(writer)) {}
     bool is_png() const { return format == PictureFormat::png || format == PictureFormat::png16; }
 
     Result<Done> begin(const Bundle& band) {
         channels = channels_of(band, how);
-        if (!is_png()) {
-            raw.size = size, raw.channels = channels;
-            raw.pixels.resize(size.pixels() * static_cast<std::size_t>(channels));
+        row.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(channels));
+        if (is_png()) {
+            png.emplace(PngLayout{size, channels, format == PictureFormat::png ? 8 : 16, mark},
+                        [this](std::string_view bytes) { return file.write(bytes); });
             return Done{};
         }
-        row.resize(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(channels));
-        png.emplace(PngLayout{size, channels, format == PictureFormat::png ? 8 : 16, mark},
-                    [this](std::string_view bytes) { return file->write(bytes); });
+        const auto codec = picture_codec();
+        if (!codec) return codec.error();
+        CodecFailure failure;
+        other = (*codec)->encoder({size, channels, format, mark}, sink, failure);
+        return told(failure);
+    }
+    /// Only our own writer knows every way in which a disk can fail, so that it is asked first.
+    Result<Done> told(const CodecFailure& failure) const {
+        if (sink.error()) return *sink.error();
+        if (failure) return Error{Fault::file, "cannot write '" + path + "': " + failure.words};
         return Done{};
     }
 };
@@ -191,19 +231,16 @@ PictureWriter& PictureWriter::operator=(PictureWriter&&) noexcept = default;
 PictureWriter::~PictureWriter() = default;
 
 Result<PictureWriter> PictureWriter::open(const std::string& path, Size size, PictureFormat format, bool data) {
-    auto state = std::make_unique<State>();
+    if (format != PictureFormat::png && format != PictureFormat::png16)
+        if (const auto codec = picture_codec(); !codec) return codec.error();
+    auto file = FileWriter::open(path);
+    if (!file) return file.error();
+    auto state = std::make_unique<State>(std::move(*file));
     state->path = path, state->size = size, state->format = format;
     state->how = {.linear = format == PictureFormat::exr && !data,
                   .over_white = format == PictureFormat::jpg,
                   .always_colour = format == PictureFormat::webp};  // WebP knows no grey
     state->mark = data ? ColourMark::data : state->how.linear ? ColourMark::linear : ColourMark::srgb;
-    if (state->is_png()) {
-        auto file = FileWriter::open(path);
-        if (!file) return file.error();
-        state->file.emplace(std::move(*file));
-    } else if (const auto codec = picture_codec(); !codec) {
-        return codec.error();
-    }
     return PictureWriter(std::move(state));
 }
 
@@ -211,15 +248,9 @@ Result<Done> PictureWriter::add(const Bundle& band) {
     State& s = *state_;
     if (s.channels == 0)
         if (auto begun = s.begin(band); !begun) return begun;
-    const auto length = static_cast<std::size_t>(s.size.width) * static_cast<std::size_t>(s.channels);
-    for (int k = 0; k < band.rows().count; ++k, ++s.rows) {
-        const int y = wrap(band.rows().first + k, band.size().height);
-        if (!s.png) {
-            lay_row(band, s.how, y, s.raw.pixels.data() + s.rows * length);
-            continue;
-        }
-        lay_row(band, s.how, y, s.row.data());
-        if (auto done = s.png->add(s.row.data()); !done) return done;
+    for (int k = 0; k < band.rows().count; ++k) {
+        lay_row(band, s.how, wrap(band.rows().first + k, band.size().height), s.row.data());
+        if (auto done = s.png ? s.png->add(s.row.data()) : s.told(s.other->add(s.row.data())); !done) return done;
     }
     return Done{};
 }
@@ -228,15 +259,11 @@ Result<Done> PictureWriter::finish() {
     State& s = *state_;
     if (s.png) {
         if (auto done = s.png->finish(); !done) return done;
-        return s.file->finish();
+    } else {
+        if (auto done = s.told(s.other->finish()); !done) return done;
+        if (auto done = s.sink.finish(); !done) return done;
     }
-    const auto codec = picture_codec();
-    if (!codec) return codec.error();
-    // Into memory first: only our own writer knows every way in which a disk can fail.
-    std::vector<unsigned char> bytes;
-    if (const CodecFailure failure = (*codec)->write(s.raw, s.format, s.mark, bytes))
-        return Error{Fault::file, "cannot write '" + s.path + "': " + failure.words};
-    return write_file(s.path, {reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+    return s.file.finish();
 }
 
 Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data) {

@@ -39,8 +39,8 @@ Result<Size> decode_size(std::string_view file, int greatest);
 /// JPEG has no coverage: it is laid over white.
 Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data = false);
 
-/// The same in bands: rows come from top to bottom, as many as the size has, and the file takes its place in finish(). PNG goes
-/// to the disk row by row; other kinds are gathered and encoded in finish().
+/// The same in bands: rows come from top to bottom, as many as the size has, go to the disk as they come, and the file takes its
+/// place in finish(). Only WebP is gathered whole, JPEG once it is encoded, and so is what goes to devices and pipes, except PNG.
 class PictureWriter {
 public:
     static Result<PictureWriter> open(const std::string& path, Size size, PictureFormat format, bool data = false);

@@ -6,6 +6,7 @@
 // such picture is read or written.
 #pragma once
 
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,7 +20,7 @@ namespace loom {
 struct RawPicture {
     Size size;
     int channels = 1;
-    bool linear = false;  ///< read: the values are linear light
+    bool linear = false;  ///< the values are linear light
     std::vector<float> pixels;
 };
 
@@ -31,17 +32,42 @@ struct CodecFailure {
     explicit operator bool() const { return !words.empty(); }
 };
 
-/// Files go in and come out as their bytes.
+/// What is known of a picture before its first row is written.
+struct PictureLayout {
+    Size size;
+    int channels = 1;
+    PictureFormat format = PictureFormat::tiff;
+    ColourMark mark = ColourMark::srgb;
+};
+
+/// Where an encoder puts its bytes.
+class ByteSink {
+public:
+    virtual ~ByteSink() = default;
+    /// False if they cannot be put there; why is known to whoever owns the sink. Throws nothing.
+    virtual bool write_at(std::size_t offset, std::string_view bytes) = 0;
+};
+
+class PictureEncoder {
+public:
+    virtual ~PictureEncoder() = default;
+    /// The next row of interleaved floats. Alpha goes in straight, except for EXR, which is premultiplied by definition.
+    virtual CodecFailure add(const float* row) = 0;
+    /// After the last row.
+    virtual CodecFailure finish() = 0;
+};
+
 class PictureCodec {
 public:
     virtual ~PictureCodec() = default;
-    /// Alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side before it reads them.
+    /// The bytes of a file come in, alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side
+    /// before it reads them.
     virtual CodecFailure read(std::string_view file, int greatest, RawPicture& out) const = 0;
     /// The size alone, from the head of the file, with the same refusals.
     virtual CodecFailure size(std::string_view file, int greatest, Size& out) const = 0;
-    /// Alpha goes in straight, except for EXR, which is premultiplied by definition.
-    virtual CodecFailure write(const RawPicture& picture, PictureFormat format, ColourMark mark,
-                               std::vector<unsigned char>& out) const = 0;
+    /// The sink has to outlive the encoder. Rows go on as they come, except that WebP's library wants all of them first and
+    /// JPEG's keeps what it has encoded.
+    virtual std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const = 0;
 };
 
 /// The module's codec, loaded on the first call; an error if the program was installed without it.

@@ -96,7 +96,8 @@ public:
     /// Rows that were asked for by nobody within the pass and have been taken.
     void taken(int node) {
         const auto found = lines_.find(node);
-        if (found != lines_.end() && found->second.readers.empty()) found->second.held = {}, found->second.first = found->second.end;
+        if (found != lines_.end() && found->second.readers.empty())
+            found->second.held = {}, found->second.first = found->second.end;
     }
 
 private:

@@ -90,9 +90,11 @@ struct Scheduler::State {
             lock.unlock();
             const std::size_t bytes = announced(options);
             lock.lock();
+            // Others may have taken room meanwhile, or left some.
+            if (state->leased != leased && !job.cancelled()) continue;
             // Whoever is too large even with nobody beside it is told so by the rendering.
-            if (state->leased == 0 || job.cancelled() || (state->leased == leased && bytes <= options.memory_limit)) {
-                if (state->leased == 0 || job.cancelled()) options.memory_limit = limit;
+            if (leased == 0 || job.cancelled() || bytes <= options.memory_limit) {
+                if (leased == 0 || job.cancelled()) options.memory_limit = limit;
                 state->leased += bytes;
                 return Lease(bytes, [state, bytes] {
                     const std::lock_guard end(state->mutex);

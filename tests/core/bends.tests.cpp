@@ -14,23 +14,15 @@ namespace {
 
 const Size oblong{72, 56};
 
-Bundle clouds(Size of = oblong, std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 24.0}, {"size-y", 24.0}, {"contrast", 140.0}}, nullptr, of, seed);
-}
-
 const Size wide{64, 48};
 const Size square{64, 64};
-
-Bundle soft_noise(std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 16.0}, {"size-y", 16.0}, {"contrast", 140.0}}, nullptr, square, seed);
-}
 
 double difference(const Bundle& a, const Bundle& b) { return mean_difference(a.channel(0), b.channel(0)); }
 
 }  // namespace
 
 TEST_CASE("a displacement reads where its map says", "[treatments][displace]") {
-    const Bundle in = clouds(), map = random_bundle(oblong, 11);
+    const Bundle in = cloud_picture(oblong, 24), map = random_bundle(oblong, 11);
     const Bundle out = applied("displace",
                                {{"source", std::string("strand")},
                                 {"strand", std::string("m")},
@@ -53,7 +45,7 @@ TEST_CASE("a displacement reads where its map says", "[treatments][displace]") {
 }
 
 TEST_CASE("bends round a centre leave what lies outside alone and repeat within half a tile", "[treatments][bend]") {
-    const Bundle in = clouds({96, 96});
+    const Bundle in = cloud_picture({96, 96}, 24);
     for (const auto& [kind, set] : {std::pair{"swirl", Values{{"radius", 40.0}}}, std::pair{"swell", Values{{"radius", 40.0}}},
                                     std::pair{"ripple", Values{{"radius", 40.0}, {"wavelength", 12.0}, {"height", 3.0}}}}) {
         INFO(kind);
@@ -88,7 +80,7 @@ TEST_CASE("unrolling what was rolled up gives it back", "[treatments][polar]") {
 }
 
 TEST_CASE("placing keeps the tile: whole copies, turned ones too", "[treatments][place]") {
-    const Bundle in = clouds({96, 96});
+    const Bundle in = cloud_picture({96, 96}, 24);
     const Bundle half = applied("place", {{"scale", 50.0}}, &in, {96, 96});
     CHECK(greatest_difference(rolled(half, 48, 0), half) < 1e-4);
     CHECK(greatest_difference(rolled(half, 0, 48), half) < 1e-4);
@@ -110,7 +102,7 @@ TEST_CASE("shift moves whole pixels exactly and half a tile puts the edges in th
 }
 
 TEST_CASE("waves and facets move nothing where they have no height", "[treatments][bend]") {
-    const Bundle in = soft_noise();
+    const Bundle in = cloud_picture(square, 16);
     CHECK(difference(applied("wave", {{"height", 0.0}}, &in, square), in) < 1e-6);
     CHECK(difference(applied("crinkle", {{"push", 0.0}, {"glint", 0.0}}, &in, square), in) < 1e-6);
     CHECK(difference(applied("fray", {{"reach", 0.0}}, &in, square), in) < 1e-6);

@@ -17,10 +17,6 @@ namespace {
 
 const Size square{64, 64};
 
-Bundle soft_noise(std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 16.0}, {"size-y", 16.0}, {"contrast", 140.0}}, nullptr, square, seed);
-}
-
 Bundle stripes() { return applied("stripes", {{"size", 16.0}, {"form", std::string("sine")}}, nullptr, square); }
 double difference(const Bundle& a, const Bundle& b) { return mean_difference(a.channel(0), b.channel(0)); }
 
@@ -84,7 +80,7 @@ TEST_CASE("a spin blur keeps what is round, a zoom blur what is a ray", "[treatm
 }
 
 TEST_CASE("daubs are the Kuwahara filter, and keep edges that a blur would lose", "[treatments][daub]") {
-    const Bundle in = soft_noise();
+    const Bundle in = cloud_picture(square, 16);
     const double radius = 4, soft = 0.4 * radius / 4;
     const Plane read = soft > 0.4 ? gaussian_blur(in.channel(0), soft, soft, Job()) : in.channel(0).clone();
     // Round windows have no direction: the sectors may be turned by any eighth, which our slow version is.

@@ -1,8 +1,11 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
+#include <sys/stat.h>
+
 #include <cmath>
 #include <filesystem>
 #include <fstream>
+#include <thread>
 
 #include "core/base/files.h"
 #include "core/files/picture.h"
@@ -80,6 +83,55 @@ TEST_CASE("every picture format comes back as it was written, within its precisi
                 for (int c = 0; c < channels; ++c) worst = std::max(worst, greatest_difference(back->channel(c), in.channel(c)));
                 CHECK(worst <= most * (covered ? 2.5 : 1.01));
             }
+}
+
+TEST_CASE("a picture written in bands is the file it is written whole, and is on the disk as it comes", "[files]") {
+    const TemporaryFolder folder;
+    const Size size{256, 300};
+    const Bundle picture = random_bundle(size, 4, true);
+    for (PictureFormat format : all_picture_formats) {
+        INFO(picture_format_id(format));
+        REQUIRE(write_picture(folder.path("whole"), picture, format));
+        {
+            auto writer = PictureWriter::open(folder.path("bands"), size, format);
+            REQUIRE(writer);
+            std::uintmax_t half_way = 0;
+            for (int y = 0; y < size.height; y += 50) {
+                REQUIRE(writer->add(part_of(picture, {y, 50})));
+                if (y != 250) continue;
+                for (const std::string& name : folder.files())
+                    if (name.starts_with(FileWriter::part_prefix)) half_way = std::filesystem::file_size(folder.path(name));
+            }
+            REQUIRE(writer->finish());
+            // The libraries for these keep what they have until the end.
+            if (format != PictureFormat::webp && format != PictureFormat::jpg)
+                CHECK(half_way > std::filesystem::file_size(folder.path("bands")) / 2);
+        }
+        CHECK(bytes_of(folder.path("bands")) == bytes_of(folder.path("whole")));
+        // One that is given up leaves nothing.
+        {
+            auto writer = PictureWriter::open(folder.path("half"), size, format);
+            REQUIRE(writer);
+            REQUIRE(writer->add(part_of(picture, {0, 50})));
+        }
+        CHECK(folder.files() == std::vector<std::string>{"bands", "whole"});
+    }
+}
+
+TEST_CASE("a picture goes through a pipe in every format", "[files]") {
+    const TemporaryFolder folder;
+    const Bundle picture = random_bundle({40, 30}, 4);
+    REQUIRE(::mkfifo(folder.path("pipe").c_str(), 0600) == 0);
+    for (PictureFormat format : all_picture_formats) {
+        INFO(picture_format_id(format));
+        REQUIRE(write_picture(folder.path("whole"), picture, format));
+        std::string came;
+        std::thread reader([&] { came = *read_file(folder.path("pipe"), 1 << 20); });
+        const auto written = write_picture(folder.path("pipe"), picture, format);
+        reader.join();
+        CHECK(written);
+        CHECK(came == bytes_of(folder.path("whole")));
+    }
 }
 
 TEST_CASE("a PNG says that it is sRGB, and a data map does not", "[files]") {

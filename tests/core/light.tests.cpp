@@ -19,10 +19,6 @@ float first(const Bundle& bundle, int x = 0, int y = 0) { return bundle.channel(
 Bundle grey(float tone) { return Bundle::of(Plane(wide, tone)); }
 const Size square{64, 64};
 
-Bundle soft_noise(std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 16.0}, {"size-y", 16.0}, {"contrast", 140.0}}, nullptr, square, seed);
-}
-
 }  // namespace
 
 TEST_CASE("relief light leaves a level surface as it was and lights slopes by their angle", "[steps][relief]") {
@@ -76,7 +72,7 @@ TEST_CASE("every relief can be pressed in, and closes", "[treatments][press]") {
 }
 
 TEST_CASE("a flat mirror shows one tone, a bumpy one many; rough ones are calmer", "[treatments][reflections]") {
-    const Bundle flat = Bundle::of(Plane(square, 0.5f)), in = soft_noise();
+    const Bundle flat = Bundle::of(Plane(square, 0.5f)), in = cloud_picture(square, 16);
     for (const char* surroundings : {"room", "window", "cards"}) {
         INFO(surroundings);
         const Values set{{"surroundings", std::string(surroundings)}};

@@ -16,10 +16,6 @@ namespace {
 
 const Size oblong{72, 56};
 
-Bundle clouds(Size of = oblong, std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 24.0}, {"size-y", 24.0}, {"contrast", 140.0}}, nullptr, of, seed);
-}
-
 /// Mean over a box of whole radius, added up pixel by pixel.
 Plane slow_mean(const Plane& in, int rx, int ry) {
     Plane out(in.size());
@@ -136,7 +132,7 @@ TEST_CASE("growing and shrinking take the extremes over a disc or a square", "[t
 }
 
 TEST_CASE("edge lines are gradient magnitudes", "[treatments][edges]") {
-    const Bundle in = clouds();
+    const Bundle in = cloud_picture(oblong, 24);
     const Plane& p = in.channel(0);
     const Plane soft = gaussian_blur(p, 0.5, 0.5, Job());
     auto at = [&](int x, int y) { return static_cast<double>(soft.wrapped(x, y)); };

@@ -19,15 +19,7 @@ float first(const Bundle& bundle, int x = 0, int y = 0) { return bundle.channel(
 Bundle grey(float tone) { return Bundle::of(Plane(wide, tone)); }
 const Size oblong{72, 56};
 
-Bundle clouds(Size of = oblong, std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 24.0}, {"size-y", 24.0}, {"contrast", 140.0}}, nullptr, of, seed);
-}
-
 const Size square{64, 64};
-
-Bundle soft_noise(std::uint32_t seed = 3) {
-    return applied("clouds", {{"size-x", 16.0}, {"size-y", 16.0}, {"contrast", 140.0}}, nullptr, square, seed);
-}
 
 }  // namespace
 
@@ -84,7 +76,7 @@ TEST_CASE("exposure doubles the light, contrast leaves the pivot alone", "[steps
 }
 
 TEST_CASE("a threshold by share makes that much of the area white", "[treatments][threshold]") {
-    const Bundle in = clouds({256, 256});
+    const Bundle in = cloud_picture({256, 256}, 24);
     for (double share : {5.0, 30.0, 80.0})
         CHECK(mean_of(applied("threshold", {{"by", std::string("share")}, {"share", share}, {"softness", 1.0}}, &in, {256, 256})
                           .channel(0)) == Approx(share / 100).margin(0.01));
@@ -110,7 +102,7 @@ TEST_CASE("evening out takes slow light away and leaves texture", "[treatments][
 }
 
 TEST_CASE("tops and hollows are a height less its own blur", "[treatments][hollows]") {
-    const Bundle in = soft_noise();
+    const Bundle in = cloud_picture(square, 16);
     const Plane soft = gaussian_blur(in.channel(0), 4, 4, Job());
     const Bundle out = applied("hollows", {{"radius", 4.0}, {"spread", 50.0}, {"bias", 10.0}}, &in, square);
     for (std::size_t i = 0; i < square.pixels(); ++i)

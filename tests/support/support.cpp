@@ -145,6 +145,10 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
     return *result;
 }
 
+Bundle cloud_picture(Size size, double px, std::uint32_t seed) {
+    return applied("clouds", {{"size-x", px}, {"size-y", px}, {"contrast", 140.0}}, nullptr, size, seed);
+}
+
 std::vector<std::string> sample_paths() {
     std::vector<std::string> paths;
     for (const char* folder : {"samples", "samples/studies"})

@@ -44,6 +44,8 @@ Bundle cloth(const Recipe& recipe, Size size, int threads = 0, Cache* cache = nu
 /// One step applied to a picture (or made); a failure fails the test.
 Bundle applied(const std::string& kind, const Values& set, const Bundle* input, Size size, std::uint32_t seed = 0,
                int threads = 0, const Bundle* other = nullptr);
+/// Clouds of so many design pixels with strong contrast.
+Bundle cloud_picture(Size size, double px, std::uint32_t seed = 3);
 
 /// The samples of the book and the studies.
 std::vector<std::string> sample_paths();

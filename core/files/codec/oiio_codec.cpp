@@ -8,9 +8,8 @@
 
 #include <algorithm>
 #include <cstdint>
-#include <cstring>
 #include <memory>
-#include <new>
+#include <vector>
 
 #include "core/files/picture_codec.h"
 
@@ -65,78 +64,159 @@ std::unique_ptr<OIIO::ImageInput> opened(OIIO::Filesystem::IOMemReader& bytes, s
     return input;
 }
 
-/// A file in memory for the C functions of the libraries, which know no exceptions; a short count is an error they know.
-class MemoryOutput final : public OIIO::Filesystem::IOProxy {
+/// What the sink has to say of its failures is told by who owns it.
+CodecFailure not_put_there() { return {"it could not be put there"}; }
+
+/// The sink as a file for the libraries.
+class SinkFile final : public OIIO::Filesystem::IOProxy {
 public:
-    explicit MemoryOutput(std::vector<unsigned char>& bytes) : IOProxy("", Write), bytes_(bytes) {}
-    const char* proxytype() const override { return "memory"; }
-    size_t size() const override { return bytes_.size(); }
+    explicit SinkFile(ByteSink& sink) : IOProxy("", Write), sink_(sink) {}
+    const char* proxytype() const override { return "sink"; }
+    size_t size() const override { return size_; }
     size_t write(const void* data, size_t count) override {
         count = pwrite(data, count, m_pos);
         m_pos += static_cast<int64_t>(count);
         return count;
     }
     size_t pwrite(const void* data, size_t count, int64_t offset) override {
-        try {
-            const auto at = static_cast<size_t>(offset);
-            if (bytes_.size() < at + count) bytes_.resize(at + count);
-            std::memcpy(bytes_.data() + at, data, count);
-            return count;
-        } catch (const std::bad_alloc&) {
-            return 0;
-        }
+        const auto at = static_cast<size_t>(offset);
+        if (!sink_.write_at(at, {static_cast<const char*>(data), count})) return 0;
+        size_ = std::max(size_, at + count);
+        return count;
     }
 
 private:
-    std::vector<unsigned char>& bytes_;
+    ByteSink& sink_;
+    size_t size_ = 0;
 };
 
-CodecFailure not_enough_memory() { return {"there is not enough memory"}; }
-
-/// 16 bit, deflated. Through libtiff itself: the writer of this OpenImageIO loses the directory when it writes to memory.
-CodecFailure write_tiff(const RawPicture& picture, MemoryOutput& out) {
-    const auto write = [](thandle_t file, void* data, tmsize_t count) {
-        return static_cast<tmsize_t>(static_cast<MemoryOutput*>(file)->write(data, static_cast<size_t>(count)));
-    };
-    const auto seek = [](thandle_t file, toff_t offset, int origin) -> toff_t {
-        auto& output = *static_cast<MemoryOutput*>(file);
-        output.seek(static_cast<int64_t>(offset), origin);
-        return static_cast<toff_t>(output.tell());
-    };
-    const auto read = [](thandle_t, void*, tmsize_t) -> tmsize_t { return 0; };
-    const auto close = [](thandle_t) { return 0; };
-    const auto size = [](thandle_t file) { return static_cast<toff_t>(static_cast<MemoryOutput*>(file)->size()); };
-    TIFFSetErrorHandler(nullptr), TIFFSetWarningHandler(nullptr);
-    TIFF* tiff = TIFFClientOpen("memory", "w", &out, read, write, seek, close, size, nullptr, nullptr);
-    if (!tiff) return not_enough_memory();
-    const auto channels = static_cast<std::size_t>(picture.channels);
-    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, picture.size.width);
-    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, picture.size.height);
-    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
-    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, picture.channels);
-    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, channels < 3 ? PHOTOMETRIC_MINISBLACK : PHOTOMETRIC_RGB);
-    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-    TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
-    TIFFSetField(tiff, TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
-    TIFFSetField(tiff, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
-    // Noise hardly shrinks further at higher levels, which take several times as long.
-    TIFFSetField(tiff, TIFFTAG_ZIPQUALITY, 2);
-    TIFFSetField(tiff, TIFFTAG_SOFTWARE, "Keen Loom");
-    TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, TIFFDefaultStripSize(tiff, 0));
-    std::uint16_t straight = EXTRASAMPLE_UNASSALPHA;
-    if (channels % 2 == 0) TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, 1, &straight);
-    std::vector<std::uint16_t> row(static_cast<std::size_t>(picture.size.width) * channels);
-    bool written = true;
-    for (int y = 0; y < picture.size.height && written; ++y) {
-        const float* from = picture.pixels.data() + static_cast<std::size_t>(y) * row.size();
-        for (std::size_t k = 0; k < row.size(); ++k)
-            row[k] = from[k] > 0 ? static_cast<std::uint16_t>(std::min(from[k] * 65535.0f + 0.5f, 65535.0f)) : std::uint16_t{0};
-        written = TIFFWriteScanline(tiff, row.data(), static_cast<std::uint32_t>(y)) == 1;
+/// 16 bit, deflated. Through libtiff itself: the writer of this OpenImageIO loses the directory when it writes to a proxy.
+class TiffEncoder final : public PictureEncoder {
+public:
+    TiffEncoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure)
+        : file_(sink), row_(static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels)) {
+        const auto write = [](thandle_t file, void* data, tmsize_t count) {
+            return static_cast<tmsize_t>(static_cast<SinkFile*>(file)->write(data, static_cast<size_t>(count)));
+        };
+        const auto seek = [](thandle_t file, toff_t offset, int origin) -> toff_t {
+            auto& output = *static_cast<SinkFile*>(file);
+            output.seek(static_cast<int64_t>(offset), origin);
+            return static_cast<toff_t>(output.tell());
+        };
+        const auto read = [](thandle_t, void*, tmsize_t) -> tmsize_t { return 0; };
+        const auto close = [](thandle_t) { return 0; };
+        const auto size = [](thandle_t file) { return static_cast<toff_t>(static_cast<SinkFile*>(file)->size()); };
+        TIFFSetErrorHandler(nullptr), TIFFSetWarningHandler(nullptr);
+        tiff_.reset(TIFFClientOpen("sink", "w", &file_, read, write, seek, close, size, nullptr, nullptr));
+        if (!tiff_) {
+            failure = not_put_there();
+            return;
+        }
+        set(TIFFTAG_IMAGEWIDTH, layout.size.width);
+        set(TIFFTAG_IMAGELENGTH, layout.size.height);
+        set(TIFFTAG_BITSPERSAMPLE, 16);
+        set(TIFFTAG_SAMPLESPERPIXEL, layout.channels);
+        set(TIFFTAG_PHOTOMETRIC, layout.channels < 3 ? PHOTOMETRIC_MINISBLACK : PHOTOMETRIC_RGB);
+        set(TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+        set(TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
+        set(TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
+        set(TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
+        // Noise hardly shrinks further at higher levels, which take several times as long.
+        set(TIFFTAG_ZIPQUALITY, 2);
+        set(TIFFTAG_SOFTWARE, "Keen Loom");
+        set(TIFFTAG_ROWSPERSTRIP, TIFFDefaultStripSize(tiff_.get(), 0));
+        std::uint16_t straight = EXTRASAMPLE_UNASSALPHA;
+        if (layout.channels % 2 == 0) TIFFSetField(tiff_.get(), TIFFTAG_EXTRASAMPLES, 1, &straight);
     }
-    written = written && TIFFFlush(tiff) == 1;
-    TIFFClose(tiff);
-    return written ? CodecFailure{} : not_enough_memory();
-}
+
+    CodecFailure add(const float* row) override {
+        for (std::size_t k = 0; k < row_.size(); ++k)
+            row_[k] = row[k] > 0 ? static_cast<std::uint16_t>(std::min(row[k] * 65535.0f + 0.5f, 65535.0f)) : std::uint16_t{0};
+        return TIFFWriteScanline(tiff_.get(), row_.data(), next_++) == 1 ? CodecFailure{} : not_put_there();
+    }
+
+    CodecFailure finish() override {
+        const bool written = TIFFFlush(tiff_.get()) == 1;
+        tiff_.reset();
+        return written ? CodecFailure{} : not_put_there();
+    }
+
+private:
+    template <class T>
+    void set(std::uint32_t tag, T value) {
+        TIFFSetField(tiff_.get(), tag, value);
+    }
+    struct Close {
+        void operator()(TIFF* tiff) const { TIFFClose(tiff); }
+    };
+
+    SinkFile file_;
+    std::vector<std::uint16_t> row_;
+    std::uint32_t next_ = 0;
+    std::unique_ptr<TIFF, Close> tiff_;
+};
+
+/// Everything else: a few rows are gathered, as the library shares out what it is given at a time among its threads.
+class OiioEncoder final : public PictureEncoder {
+public:
+    OiioEncoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure)
+        : file_(sink),
+          size_(layout.size),
+          length_(static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels)) {
+        const std::string name = writer_of(layout.format);
+        output_ = OIIO::ImageOutput::create(name);
+        if (!output_ || !output_->set_ioproxy(&file_)) {
+            (void)OIIO::geterror();
+            failure.words = "this machine cannot write that format";
+            return;
+        }
+        const bool exr = layout.format == PictureFormat::exr;
+        OIIO::ImageSpec spec(size_.width, size_.height, layout.channels, exr ? OIIO::TypeDesc::HALF : OIIO::TypeDesc::UINT8);
+        spec.attribute("oiio:ColorSpace", layout.mark == ColourMark::data     ? "Raw"
+                                          : layout.mark == ColourMark::linear ? "Linear"
+                                                                              : "sRGB");
+        if (!exr) spec.attribute("oiio:UnassociatedAlpha", 1);
+        if (layout.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
+        if (layout.format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
+        if (layout.format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
+        spec.attribute("Software", "Keen Loom");
+        if (!output_->open(name, spec)) failure = failed();
+        rows_.reserve(length_ * at_a_time);
+    }
+
+    CodecFailure add(const float* row) override {
+        rows_.insert(rows_.end(), row, row + length_);
+        return rows_.size() == length_ * at_a_time ? pass_on() : CodecFailure{};
+    }
+
+    CodecFailure finish() override {
+        if (auto failure = pass_on()) return failure;
+        return output_->close() ? CodecFailure{} : failed();
+    }
+
+private:
+    static constexpr std::size_t at_a_time = 64;
+
+    CodecFailure pass_on() {
+        const int count = static_cast<int>(rows_.size() / length_);
+        if (count == 0) return {};
+        const bool written = output_->write_scanlines(next_, next_ + count, 0, OIIO::TypeDesc::FLOAT, rows_.data());
+        next_ += count;
+        rows_.clear();
+        return written ? CodecFailure{} : failed();
+    }
+    CodecFailure failed() const {
+        const std::string words = one_line(output_->geterror());
+        return words.empty() ? not_put_there() : CodecFailure{words};
+    }
+
+    SinkFile file_;
+    Size size_;
+    std::size_t length_;
+    std::vector<float> rows_;
+    int next_ = 0;
+    std::unique_ptr<OIIO::ImageOutput> output_;
+};
 
 class OiioCodec final : public PictureCodec {
 public:
@@ -163,29 +243,9 @@ public:
         return {};
     }
 
-    CodecFailure write(const RawPicture& picture, PictureFormat format, ColourMark mark,
-                       std::vector<unsigned char>& out) const override {
-        MemoryOutput bytes(out);
-        if (format == PictureFormat::tiff) return write_tiff(picture, bytes);
-        const std::string name = writer_of(format);
-        const auto output = OIIO::ImageOutput::create(name);
-        if (!output || !output->set_ioproxy(&bytes)) {
-            (void)OIIO::geterror();
-            return {"this machine cannot write that format"};
-        }
-        OIIO::ImageSpec spec(picture.size.width, picture.size.height, picture.channels,
-                             format == PictureFormat::exr ? OIIO::TypeDesc::HALF : OIIO::TypeDesc::UINT8);
-        spec.attribute("oiio:ColorSpace", mark == ColourMark::data ? "Raw" : mark == ColourMark::linear ? "Linear" : "sRGB");
-        if (format != PictureFormat::exr) spec.attribute("oiio:UnassociatedAlpha", 1);
-        if (picture.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
-        if (format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
-        if (format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
-        spec.attribute("Software", "Keen Loom");
-        const bool written = output->open(name, spec) && output->write_image(OIIO::TypeDesc::FLOAT, picture.pixels.data());
-        const bool closed = output->close();
-        if (written && closed) return {};
-        const std::string words = one_line(output->geterror());
-        return words.empty() ? not_enough_memory() : CodecFailure{words};
+    std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const override {
+        if (layout.format == PictureFormat::tiff) return std::make_unique<TiffEncoder>(layout, sink, failure);
+        return std::make_unique<OiioEncoder>(layout, sink, failure);
     }
 };
 
