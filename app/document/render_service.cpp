@@ -74,7 +74,7 @@ void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_pt
     ask.memory_limit = memory_limit_;
     client_.submit(std::move(ask), request_of(work, std::move(slot)),
                    [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
-                       if (!answer) return fail(answer.error(), surface);
+                       if (!answer) return fail(this, answer.error(), surface);
                        const Bundle& whole = answer->pictures.begin()->second;
                        ClothPicture picture;
                        picture.image = to_image(whole);
@@ -99,7 +99,7 @@ void RenderService::ask_cards(const Work& work, std::shared_ptr<const Bundle> cl
                    [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
                        // What went wrong was told with the cloth.
                        if (cloth->colour.empty()) return;
-                       if (!answer) return fail(answer.error(), surface);
+                       if (!answer) return fail(this, answer.error(), surface);
                        CardPictures cards;
                        for (const auto& [each, picture] : answer->pictures) {
                            if (surface.job.cancelled()) return;
@@ -119,7 +119,7 @@ void RenderService::ask_measures(const Work& work, std::shared_ptr<const Bundle>
         if (cloth->colour.empty()) return;
         const auto measured =
             guarded("measuring '" + work.recipe->name + "'", [&]() -> Result<Measures> { return measure(*cloth, surface.job); });
-        if (!measured) return fail(measured.error(), surface);
+        if (!measured) return fail(this, measured.error(), surface);
         surface.answer([&] { emit measures_ready(*measured, work.ticket); }, false);
     };
     client_.submit(std::move(request));
@@ -136,9 +136,9 @@ void RenderService::set_memory_limit(std::size_t bytes) { memory_limit_ = bytes;
 
 bool RenderService::busy() const { return client_.busy(); }
 
-void RenderService::fail(const Error& error, const Surface& surface) {
+void RenderService::fail(RenderService* service, const Error& error, const Surface& surface) {
     if (error.fault == Fault::cancelled) return;
-    surface.answer([&] { emit failed(QString::fromStdString(error.message)); }, false);
+    surface.answer([&] { emit service->failed(QString::fromStdString(error.message)); }, false);
 }
 
 }  // namespace loom

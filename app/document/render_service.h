@@ -73,7 +73,8 @@ private:
     void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth);
     void ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth);
     void ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth);
-    void fail(const Error& error, const Surface& surface);
+    /// For workers: touches the service only while it is there.
+    static void fail(RenderService* service, const Error& error, const Surface& surface);
     void told_busy();
 
     std::size_t memory_limit_ = 0;

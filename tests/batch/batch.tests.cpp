@@ -266,7 +266,7 @@ TEST_CASE("steps lists the catalogue as text, JSON and pages", "[batch][steps]")
     check_refused(batch("steps --json --markdown"), 2, "--markdown");
 }
 
-TEST_CASE("the reference in docs/ is what the descriptions say today", "[batch][steps]") {
+TEST_CASE("the reference in docs/ is what the descriptions say today", "[batch][steps][sheets]") {
     const TemporaryFolder folder;
     REQUIRE(batch("steps --pages " + folder.path("pages")).code == 0);
     const std::string kept = std::string(KEEN_LOOM_ROOT) + "/docs/steps/";
