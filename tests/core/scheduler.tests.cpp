@@ -26,6 +26,12 @@ bool eventually(Condition&& condition) {
     return condition();
 }
 
+/// Waits for work that was given up but counts on what a test holds.
+struct Rested : Scheduler {
+    using Scheduler::Scheduler;
+    ~Rested() { rest(10000); }
+};
+
 /// Runs until it is cancelled, as a long rendering does.
 Client::Request endless(std::atomic<int>& begun, std::atomic<int>& ended, std::string slot = "") {
     Client::Request request;
@@ -49,7 +55,7 @@ Recipe heavy(std::uint32_t seed) {
 }  // namespace
 
 TEST_CASE("requests of one kind run in their order, and are answered", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     std::mutex mutex;
     std::vector<int> order;
@@ -73,7 +79,7 @@ TEST_CASE("requests of one kind run in their order, and are answered", "[schedul
 }
 
 TEST_CASE("a request replaces the one of its slot, which is told within a tenth of a second", "[scheduler][cancel]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     std::atomic<int> begun = 0, ended = 0;
     client.submit(endless(begun, ended, "cloth"));
@@ -92,7 +98,7 @@ TEST_CASE("a request replaces the one of its slot, which is told within a tenth 
 }
 
 TEST_CASE("a file under way keeps nobody waiting", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     std::atomic<int> begun = 0, ended = 0, live = 0;
     Client::Request file = endless(begun, ended);
@@ -106,7 +112,7 @@ TEST_CASE("a file under way keeps nobody waiting", "[scheduler]") {
 }
 
 TEST_CASE("nothing of an old document is answered to a new one", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     client.begin_document(1);
     std::atomic<int> answers = 0, refused = 0;
@@ -127,7 +133,7 @@ TEST_CASE("nothing of an old document is answered to a new one", "[scheduler]") 
 }
 
 TEST_CASE("who goes away waits for nobody and hears no more", "[scheduler][cancel]") {
-    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    Rested scheduler(std::size_t{64} << 20, nullptr);
     std::atomic<int> late = 0;
     double waited = 0;
     auto client = std::make_unique<Client>(scheduler, "a");
@@ -153,7 +159,7 @@ TEST_CASE("who goes away waits for nobody and hears no more", "[scheduler][cance
 }
 
 TEST_CASE("progress reaches who asked, and work that throws takes nothing with it", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     std::atomic<double> share = 0;
     std::atomic<int> ran = 0;
@@ -172,7 +178,7 @@ TEST_CASE("progress reaches who asked, and work that throws takes nothing with i
 }
 
 TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
-    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    Rested scheduler(std::size_t{64} << 20, nullptr);
     Client one(scheduler, "one"), two(scheduler, "two");
     std::atomic<int> cached = -1;
     const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {}}})}, 256);
@@ -196,7 +202,7 @@ TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
 }
 
 TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a rendering", "[scheduler]") {
-    Scheduler scheduler(std::size_t{64} << 20, nullptr);
+    Rested scheduler(std::size_t{64} << 20, nullptr);
     Client client(scheduler, "a");
     const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {{"radius", 4.0}}}})}, 128);
     struct Heard {
@@ -245,7 +251,7 @@ TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a
 }
 
 TEST_CASE("what cannot be made is told in a sentence, what was given up is not told at all", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     std::vector<std::string> faults;
     Ask ask;
@@ -272,7 +278,7 @@ TEST_CASE("what cannot be made is told in a sentence, what was given up is not t
 }
 
 TEST_CASE("work waits for the memory that other work holds, and goes on when it is free or given up", "[scheduler][memory]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     constexpr std::size_t mib = std::size_t{1} << 20;
     std::atomic<bool> holds = false, let_go = false;
@@ -305,7 +311,7 @@ TEST_CASE("work waits for the memory that other work holds, and goes on when it 
 }
 
 TEST_CASE("a client is told when nothing of it waits or runs any more", "[scheduler]") {
-    Scheduler scheduler(1 << 20, nullptr);
+    Rested scheduler(1 << 20, nullptr);
     std::atomic<int> rested = 0, ran = 0;
     {
         Client client(scheduler, "a");
