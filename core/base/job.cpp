@@ -12,6 +12,8 @@
 #include <chrono>
 #include <optional>
 
+#include "core/base/fork.h"
+
 namespace loom {
 
 void for_ranges(const Job& job, int count, int grain, const std::function<void(int, int)>& body) {
@@ -31,7 +33,9 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
         return observer->ranges(milliseconds);
     }
     // Cancelled passes through parallel_for, which stops the ranges that have not begun.
+    Fork fork;
     tbb::parallel_for(0, ranges, [&](int index) {
+        const Fork::Part part(fork);
         job.check();
         body(index * step, std::min(count, (index + 1) * step));
     });

@@ -10,6 +10,7 @@
 #include <mutex>
 #include <set>
 
+#include "core/base/fork.h"
 #include "core/render/plane_book.h"
 
 namespace loom {
@@ -102,6 +103,7 @@ public:
             start_ready();
         }
         group_.wait();
+        fork_.joined();
         if (failure_) std::rethrow_exception(failure_);
     }
 
@@ -129,11 +131,13 @@ private:
             next = ready_.erase(next);
             if (node != first_) early_ += plan_.nodes[at(node)].bytes(), last_early_ = std::max(last_early_, node);
             ++running_, working_ += plan_.nodes[at(node)].working_bytes();
+            fork_.begin();
             group_.run([this, node] { work(node); });
         }
     }
 
     void work(int node) {
+        const Fork::Part part(fork_);
         const Node& what = plan_.nodes[at(node)];
         BundleRef result;
         std::exception_ptr failure;
@@ -203,6 +207,7 @@ private:
     PlaneBook book_;
     std::size_t working_ = 0, early_ = 0;
     std::exception_ptr failure_;
+    Fork fork_;
     tbb::task_group group_;
 };
 
