@@ -26,7 +26,8 @@ bool eventually(Condition&& condition) {
     return condition();
 }
 
-/// Waits for work that was given up but counts on what a test holds.
+/// Waits for work that was given up and still looks at what a test holds. What it counts in is static besides: it goes on for a
+/// moment after the test's own things have gone.
 struct Rested : Scheduler {
     using Scheduler::Scheduler;
     ~Rested() { rest(10000); }
@@ -81,7 +82,7 @@ TEST_CASE("requests of one kind run in their order, and are answered", "[schedul
 TEST_CASE("a request replaces the one of its slot, which is told within a tenth of a second", "[scheduler][cancel]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
-    std::atomic<int> begun = 0, ended = 0;
+    static std::atomic<int> begun = 0, ended = 0;
     client.submit(endless(begun, ended, "cloth"));
     REQUIRE(eventually([&] { return begun == 1; }));
     const auto start = std::chrono::steady_clock::now();
@@ -100,7 +101,7 @@ TEST_CASE("a request replaces the one of its slot, which is told within a tenth 
 TEST_CASE("a file under way keeps nobody waiting", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
-    std::atomic<int> begun = 0, ended = 0, live = 0;
+    static std::atomic<int> begun = 0, ended = 0, live = 0;
     Client::Request file = endless(begun, ended);
     file.urgency = Urgency::files;
     client.submit(std::move(file));
@@ -115,7 +116,7 @@ TEST_CASE("nothing of an old document is answered to a new one", "[scheduler]") 
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     client.begin_document(1);
-    std::atomic<int> answers = 0, refused = 0;
+    static std::atomic<int> answers = 0, refused = 0;
     std::promise<void> go;
     std::shared_future<void> gone = go.get_future().share();
     Client::Request request;
@@ -161,8 +162,8 @@ TEST_CASE("who goes away waits for nobody and hears no more", "[scheduler][cance
 TEST_CASE("progress reaches who asked, and work that throws takes nothing with it", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
-    std::atomic<double> share = 0;
-    std::atomic<int> ran = 0;
+    static std::atomic<double> share = 0;
+    static std::atomic<int> ran = 0;
     Client::Request broken;
     broken.run = [](const Surface&) { throw std::bad_alloc(); };
     client.submit(std::move(broken));
@@ -180,7 +181,7 @@ TEST_CASE("progress reaches who asked, and work that throws takes nothing with i
 TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
     Rested scheduler(std::size_t{64} << 20, nullptr);
     Client one(scheduler, "one"), two(scheduler, "two");
-    std::atomic<int> cached = -1;
+    static std::atomic<int> cached = -1;
     const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {}}})}, 256);
     auto ask = [&](Client& client, Urgency urgency) {
         Client::Request request;
@@ -263,7 +264,7 @@ TEST_CASE("what cannot be made is told in a sentence, what was given up is not t
     REQUIRE(faults.size() == 1);
     CHECK_THAT(faults[0], Catch::Contains("choose a smaller size"));
     faults.clear();
-    std::atomic<int> coarse = 0;
+    static std::atomic<int> coarse = 0;
     ask.recipe = heavy(1), ask.longest = 1024, ask.coarse = 16, ask.memory_limit = 0;
     client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) {
         if (!answer)
@@ -281,8 +282,8 @@ TEST_CASE("work waits for the memory that other work holds, and goes on when it 
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     constexpr std::size_t mib = std::size_t{1} << 20;
-    std::atomic<bool> holds = false, let_go = false;
-    std::atomic<int> got = 0;
+    static std::atomic<bool> holds = false, let_go = false;
+    static std::atomic<int> got = 0;
     auto holder = [&](Urgency urgency, std::size_t bytes, std::atomic<bool>* until) {
         Client::Request request;
         request.urgency = urgency;
@@ -312,7 +313,7 @@ TEST_CASE("work waits for the memory that other work holds, and goes on when it 
 
 TEST_CASE("a client is told when nothing of it waits or runs any more", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
-    std::atomic<int> rested = 0, ran = 0;
+    static std::atomic<int> rested = 0, ran = 0;
     {
         Client client(scheduler, "a");
         client.when_at_rest([&] { ++rested; });
@@ -327,7 +328,7 @@ TEST_CASE("a client is told when nothing of it waits or runs any more", "[schedu
         }
         REQUIRE(eventually([&] { return rested >= 1 && ran == 5; }));
         CHECK(rested == 1);
-        std::atomic<int> begun = 0, ended = 0;
+        static std::atomic<int> begun = 0, ended = 0;
         client.submit(endless(begun, ended));
         REQUIRE(eventually([&] { return begun == 1; }));
     }
