@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <vector>
 
 #include "core/image/distance_kernel.h"
@@ -14,8 +13,70 @@ namespace loom {
 
 namespace {
 
-/// Up to here all pixels of a window are compared at once; beyond, the envelope is built parabola by parabola.
-constexpr int window_reach = 48;
+/// Squared distance along each column to the nearest crossing on it, at most `far` squared. Columns are worked on side by side,
+/// in pieces that stay in the cache between the two sweeps.
+Plane along_columns(const Plane& plane, float level, float far, const Job& job) {
+    const Size size = plane.size();
+    Plane out(size);
+    constexpr int wide = 256;
+    // Nothing farther outside of a piece than this shows in it.
+    const int around = std::min(static_cast<int>(std::ceil(std::min(far, 1e6f))) + 1, size.height);
+    const int high = std::min(std::max(256, 4 * around), size.height);
+    const int across = (size.width + wide - 1) / wide, down = (size.height + high - 1) / high;
+    for_ranges(job, across * down, 1, [&](int piece, int) {
+        const int left = piece % across * wide, count = std::min(wide, size.width - left);
+        const int top = piece / across * high, bottom = std::min(top + high, size.height);
+        float way[wide + 16];
+        const float* before = nullptr;
+        const auto begin = [&](int y) {
+            std::fill_n(way, wide + 16, far);
+            before = plane.row(wrap(y, size.height)) + left;
+        };
+        const auto step = [&](int y) {
+            const float* here = plane.row(wrap(y, size.height)) + left;
+            sweep_row(before, here, level, far, count, way);
+            before = here;
+        };
+        begin(top - around);
+        for (int y = top - around + 1; y < bottom; ++y) {
+            step(y);
+            if (y >= top) std::copy_n(way, count, out.row(y) + left);
+        }
+        begin(bottom - 1 + around);
+        for (int y = bottom - 2 + around; y >= top; --y) {
+            step(y);
+            if (y >= bottom) continue;
+            float* to = out.row(y) + left;
+            for (int x = 0; x < count; ++x) {
+                const float least = std::min(to[x], way[x]);
+                to[x] = least * least;
+            }
+        }
+    });
+    return out;
+}
+
+/// Squared distances along columns become squared distances in the plane.
+void across_rows(Plane& squares, double reach, const Job& job) {
+    const auto in_blocks = [](int count) { return (count + envelope_block - 1) / envelope_block * envelope_block; };
+    const int width = squares.width(), room = in_blocks(width);
+    // No column is farther away than half a tile.
+    const int margin = in_blocks(std::min(static_cast<int>(std::min(std::ceil(reach), 1e6)), width / 2 + 1));
+    for_rows(job, squares, [&](int first, int last) {
+        std::vector<float> padded(static_cast<std::size_t>(room + 2 * margin)), made(static_cast<std::size_t>(room)),
+            least(padded.size() / envelope_block);
+        for (int y = first; y < last; ++y) {
+            float* row = squares.row(y);
+            for (int x = -margin; x < room + margin;) {
+                const int from = wrap(x, width), count = std::min(width - from, room + margin - x);
+                std::copy_n(row + from, count, padded.data() + margin + x);
+                x += count;
+            }
+            lower_envelope(padded.data() + margin, margin, room, least.data(), made.data());
+            std::copy_n(made.begin(), width, row);
+        }
+    });
+}
 
 /// Share of the way from `a` to `b` where the level is crossed; it is if they lie on different sides.
 bool crosses(float a, float b, float level, float& share) {
@@ -24,176 +85,105 @@ bool crosses(float a, float b, float level, float& share) {
     return true;
 }
 
-/// Squared distance along each column to the nearest crossing on it, at most `far` squared. Columns are worked on side by side.
-Plane along_columns(const Plane& plane, float level, float far, const Job& job) {
-    const Size size = plane.size();
-    Plane out(size);
-    constexpr int together = 64;
-    for_ranges(job, size.width, together, [&](int left, int right) {
-        float since[together];
-        const auto sweep = [&](int begin, int step, bool first) {
-            std::fill_n(since, together, far);
-            // A whole turn to find what lies before the beginning, and a second one that counts.
-            for (int turn = 0; turn < 2; ++turn)
-                for (int n = 0; n < size.height; ++n) {
-                    const int y = wrap(begin + n * step, size.height);
-                    const float *here = plane.row(y), *before = plane.row(wrap(y - step, size.height));
-                    float* to = out.row(y);
-                    for (int x = left; x < right; ++x) {
-                        float share = 0, &way = since[x - left];
-                        way = std::min(way + 1, far);
-                        if (crosses(before[x], here[x], level, share)) way = 1 - share;
-                        if (turn == 1) to[x] = first ? way : std::min(to[x], way);
-                    }
-                }
-        };
-        sweep(0, 1, true);
-        sweep(size.height - 1, -1, false);
-    });
-    for_values(job, out, [&](std::size_t first, std::size_t last) {
-        for (std::size_t i = first; i < last; ++i) out.data()[i] *= out.data()[i];
-    });
-    return out;
-}
-
-/// Felzenszwalb & Huttenlocher's envelope of parabolas over a row that is repeated on both sides.
-class Parabolas {
-public:
-    void envelope(const float* squares, int count, int margin, float* out) {
-        at_.clear(), from_.clear();
-        auto value = [&](int x) { return static_cast<double>(squares[wrap(x, count)]); };
-        for (int x = -margin; x < count + margin; ++x) {
-            double start = -std::numeric_limits<double>::infinity();
-            while (!at_.empty()) {
-                const int last = at_.back();
-                start = ((value(x) + 1.0 * x * x) - (value(last) + 1.0 * last * last)) / (2.0 * (x - last));
-                if (start > from_.back()) break;
-                at_.pop_back(), from_.pop_back();
-                start = -std::numeric_limits<double>::infinity();
-            }
-            at_.push_back(x), from_.push_back(start);
-        }
-        std::size_t k = 0;
-        for (int x = 0; x < count; ++x) {
-            while (k + 1 < at_.size() && from_[k + 1] <= x) ++k;
-            const double dx = x - at_[k];
-            out[x] = static_cast<float>(dx * dx + value(at_[k]));
-        }
-    }
-
-private:
-    std::vector<int> at_;
-    std::vector<double> from_;
-};
-
-/// Squared distances along columns become squared distances in the plane.
-void across_rows(Plane& squares, double reach, const Job& job) {
-    const int width = squares.width(), margin = std::min(static_cast<int>(std::ceil(reach)), width);
-    for_rows(job, squares, [&](int first, int last) {
-        constexpr int room = 32;
-        std::vector<float> padded(static_cast<std::size_t>(width + 2 * margin + room)),
-            made(static_cast<std::size_t>(width + room));
-        Parabolas parabolas;
-        for (int y = first; y < last; ++y) {
-            float* row = squares.row(y);
-            if (margin > window_reach) {
-                parabolas.envelope(row, width, margin, made.data());
-            } else {
-                for (int x = -margin; x < width + margin; ++x) padded[static_cast<std::size_t>(x + margin)] = row[wrap(x, width)];
-                lower_envelope(padded.data() + margin, margin, width, made.data());
-            }
-            std::copy_n(made.begin(), width, row);
-        }
-    });
-}
-
 struct Point {
     float x, y;
 };
 
-/// The pieces of the edge within the square whose first corner is (x, y); at most two, as pairs of points.
-int pieces_in(const Plane& plane, int x, int y, float level, Point out[4]) {
-    const Size size = plane.size();
-    const float* top = plane.row(wrap(y, size.height));
-    const float* low = plane.row(wrap(y + 1, size.height));
-    const int l = wrap(x, size.width), r = wrap(x + 1, size.width);
-    const float a = top[l], b = top[r], c = low[r], d = low[l];
-    Point found[4];
+/// The pieces of the edge between four pixels, from the first of them: at most two, as pairs of points. Values in the order
+/// left and right of the upper row, right and left of the lower.
+int pieces_between(const float (&v)[4], float level, Point out[4]) {
+    Point found[4] = {};
     int count = 0;
     float t = 0;
-    const auto fx = static_cast<float>(x), fy = static_cast<float>(y);
-    if (crosses(a, b, level, t)) found[count++] = {fx + t, fy};
-    if (crosses(b, c, level, t)) found[count++] = {fx + 1, fy + t};
-    if (crosses(d, c, level, t)) found[count++] = {fx + t, fy + 1};
-    if (crosses(a, d, level, t)) found[count++] = {fx, fy + t};
-    if (count == 4 && ((a + b + c + d) / 4 > level) == (a > level)) {
-        // A saddle: the middle says which corners belong together.
-        out[0] = found[0], out[1] = found[1], out[2] = found[2], out[3] = found[3];
-        return 2;
-    }
-    if (count == 4) {
-        out[0] = found[0], out[1] = found[3], out[2] = found[1], out[3] = found[2];
-        return 2;
-    }
-    if (count == 2) out[0] = found[0], out[1] = found[1];
+    if (crosses(v[0], v[1], level, t)) found[count++] = {t, 0};
+    if (crosses(v[1], v[2], level, t)) found[count++] = {1, t};
+    if (crosses(v[3], v[2], level, t)) found[count++] = {t, 1};
+    if (crosses(v[0], v[3], level, t)) found[count++] = {0, t};
+    // At a saddle the middle says which corners belong together.
+    const bool apart = count == 4 && ((v[0] + v[1] + v[2] + v[3]) / 4 > level) != (v[0] > level);
+    const int with = apart ? 3 : 1;
+    out[0] = found[0], out[1] = found[with];
+    out[2] = found[apart ? 1 : 2], out[3] = found[apart ? 2 : 3];
     return count / 2;
 }
 
-float square_to_piece(float px, float py, Point a, Point b) {
-    const float dx = b.x - a.x, dy = b.y - a.y, length = dx * dx + dy * dy;
-    const float t = length > 0 ? std::clamp(((px - a.x) * dx + (py - a.y) * dy) / length, 0.0f, 1.0f) : 0.0f;
-    const float ox = px - a.x - t * dx, oy = py - a.y - t * dy;
-    return ox * ox + oy * oy;
-}
+/// Squared distances to the straight pieces that are within near_px of some rows; as far as `far` elsewhere.
+class Strip {
+public:
+    Strip(const Plane& plane, float level, float far)
+        : plane_(plane),
+          level_(level),
+          far_(far),
+          stride_(plane.width() + piece_columns - 1),
+          squares_(static_cast<std::size_t>(stride_) * rows_at_once),
+          crossings_(static_cast<std::size_t>(plane.width()) + 16) {}
 
-/// Near the edge its straight pieces count.
-void refine(const Plane& plane, float level, Plane& squares, const Job& job) {
-    const Size size = plane.size();
-    for_ranges(job, size.height, 32, [&](int first, int last) {
+    static constexpr int rows_at_once = 32;
+
+    void measure(int first, int last) {
+        std::fill(squares_.begin(), squares_.end(), far_ * far_);
         for (int y = first - near_px - 1; y < last + near_px; ++y) {
-            const float *top = plane.row(wrap(y, size.height)), *low = plane.row(wrap(y + 1, size.height));
-            for (int x = 0; x < size.width; ++x) {
-                const int r = x + 1 < size.width ? x + 1 : 0;
-                const bool side = top[x] > level;
-                if ((top[r] > level) == side && (low[x] > level) == side && (low[r] > level) == side) continue;
+            const int width = plane_.width(), height = plane_.height();
+            const float *top = plane_.row(wrap(y, height)), *low = plane_.row(wrap(y + 1, height));
+            // The last square joins the last column to the first.
+            int count = crossing_squares(top, low, level_, width, crossings_.data());
+            crossings_[static_cast<std::size_t>(count++)] = width - 1;
+            const int begin = std::max(first, y - near_px), end = std::min(last, y + near_px + 2);
+            const auto down = static_cast<float>(y - begin);
+            float* rows = squares_.data() + (begin - first) * stride_;
+            for (int n = 0; n < count; ++n) {
+                const int x = crossings_[static_cast<std::size_t>(n)], right = x + 1 < width ? x + 1 : 0;
                 Point points[4];
-                const int pieces = pieces_in(plane, x, y, level, points);
-                for (int v = std::max(first, y - near_px); v < std::min(last, y + near_px + 2); ++v)
-                    for (int u = x - near_px; u <= x + near_px + 1; ++u) {
-                        float& square = squares.row(v)[wrap(u, size.width)];
-                        for (int k = 0; k < pieces; ++k)
-                            square = std::min(square, square_to_piece(static_cast<float>(u), static_cast<float>(v), points[2 * k],
-                                                                      points[2 * k + 1]));
-                    }
+                const int pieces = pieces_between({top[x], top[right], low[right], low[x]}, level_, points);
+                for (int k = 0; k < pieces; ++k) {
+                    const Point a = points[2 * k], b = points[2 * k + 1];
+                    near_piece({a.x + near_px, a.y + down, b.x + near_px, b.y + down}, end - begin, stride_, rows + x);
+                }
             }
         }
-    });
-}
+    }
+
+    /// Row `n` of those measured, what hangs over the tile's edges brought back.
+    const float* row(int n) {
+        const int width = plane_.width();
+        float* from = squares_.data() + n * stride_;
+        float* inside = from + near_px;
+        for (int x = -near_px; x < stride_ - near_px; x = x + 1 == 0 ? width : x + 1) {
+            float& to = inside[wrap(x, width)];
+            to = std::min(to, inside[x]);
+        }
+        return inside;
+    }
+
+private:
+    const Plane& plane_;
+    float level_, far_;
+    std::ptrdiff_t stride_;
+    std::vector<float> squares_;
+    std::vector<int> crossings_;
+};
 
 }  // namespace
 
 Plane distance_to_level(const Plane& plane, float level, double reach, const Job& job) {
     const Size size = plane.size();
-    const auto far = static_cast<float>(reach + 1);
+    const auto far = static_cast<float>(reach + 1), most = static_cast<float>(reach);
+    // The same twice: crossings on columns, and those on rows in the transposed picture.
     Plane squares = along_columns(plane, level, far, job);
     across_rows(squares, reach, job);
-    {
-        // The same for crossings on rows, in the transposed picture.
-        Plane turned = along_columns(transposed(plane, job), level, far, job);
-        across_rows(turned, reach, job);
-        const Plane back = transposed(turned, size, {0, size.height}, job);
-        for_values(job, squares, [&](std::size_t first, std::size_t last) {
-            for (std::size_t i = first; i < last; ++i) squares.data()[i] = std::min(squares.data()[i], back.data()[i]);
-        });
-    }
-    refine(plane, level, squares, job);
-    const auto most = static_cast<float>(reach);
-    for_values(job, squares, [&](std::size_t first, std::size_t last) {
-        const float* in = plane.data();
-        float* out = squares.data();
-        for (std::size_t i = first; i < last; ++i) {
-            const float way = std::min(std::sqrt(out[i]), most);
-            out[i] = in[i] > level ? way : -way;
+    Plane turned = along_columns(transposed(plane, job), level, far, job);
+    across_rows(turned, reach, job);
+    turned = transposed(turned, size, {0, size.height}, job);
+    for_ranges(job, size.height, Strip::rows_at_once, [&](int first, int last) {
+        Strip strip(plane, level, far);
+        strip.measure(first, last);
+        for (int y = first; y < last; ++y) {
+            const float *in = plane.row(y), *across = turned.row(y), *near = strip.row(y - first);
+            float* out = squares.row(y);
+            for (int x = 0; x < size.width; ++x) {
+                const float way = std::min(std::sqrt(std::min(std::min(out[x], across[x]), near[x])), most);
+                out[x] = in[x] > level ? way : -way;
+            }
         }
     });
     return squares;

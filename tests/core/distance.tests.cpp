@@ -83,6 +83,23 @@ TEST_CASE("distances agree with every piece of the edge tried in turn, across th
         }
 }
 
+TEST_CASE("a few dots in a wide tile are found from far away", "[distance]") {
+    const Size size{230, 170};
+    Plane dots(size, 0.0f);
+    const std::pair<int, int> places[] = {{3, 5}, {120, 168}, {171, 60}};
+    for (const auto& [x, y] : places) dots.row(y)[x] = 0.9f;
+    const auto pieces = edge_of(dots, 0.3f);
+    for (double reach : {40.0, 300.0}) {
+        const Plane distance = distance_to_level(dots, 0.3f, reach, job);
+        double worst = 0;
+        for (int y = 0; y < size.height; ++y)
+            for (int x = 0; x < size.width; ++x)
+                worst = std::max(worst, std::abs(std::abs(static_cast<double>(distance.at(x, y))) -
+                                                 std::min(brute(pieces, x, y, size), reach)));
+        CHECK(worst < 0.04);
+    }
+}
+
 TEST_CASE("a soft disc's edge lies where its coverage is a half, finer than a pixel", "[distance]") {
     const Size size{96, 96};
     Plane disc(size);
