@@ -99,10 +99,12 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
             if (there[at(node)]) continue;
             const Node& what = plan.nodes[at(node)];
             // What the greediest reader wants for one of its pieces; a piece of this node; while it is appended, what stays.
-            int piece = std::max(band, what.footprint.block), stays = 0;
+            const int made = piece_rows(what.footprint, band);
+            int piece = made, stays = 0;
             for (int reader : readers) {
                 const Footprint& foot = plan.nodes[at(reader)].footprint;
-                piece = std::max(piece, std::max(band, foot.block) + 2 * foot.down), stays = std::max(stays, 2 * foot.down);
+                const int asked = piece_rows(foot, band) + 2 * foot.down;
+                piece = std::max(piece, (asked + made - 1) / made * made), stays = std::max(stays, 2 * foot.down);
             }
             const auto bytes = [&](int rows) {
                 return what.row_bytes() * static_cast<std::size_t>(std::min(rows, what.size.height));
@@ -112,11 +114,10 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
             for (int input : what.inputs) {
                 if (there[at(input)]) continue;
                 inner = std::max(inner, given + making[input]);
-                given += plan.nodes[at(input)].row_bytes() *
-                         static_cast<std::size_t>(std::min(std::max(band, what.footprint.block), what.size.height));
+                given += plan.nodes[at(input)].row_bytes() * static_cast<std::size_t>(std::min(made, what.size.height));
             }
             lines += stays > 0 ? bytes(piece) : readers.size() > 1 ? bytes(band) : 0;
-            const std::size_t own = bytes(piece) + given + scratch(what, std::max(band, what.footprint.block));
+            const std::size_t own = bytes(piece) + given + scratch(what, made);
             making[node] = std::max(own, inner);
             most = std::max(most, making[node]);
             // What is prepared once for all bands, coarse clouds above all, stays.

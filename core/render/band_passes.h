@@ -15,6 +15,11 @@ namespace loom {
 /// Rows of a band. What a chain hands on should stay in the cache of the processor, and every thread should have some of it.
 int band_rows(Size size, int threads);
 
+/// Rows that a node makes at a time: a band, or as many of its blocks as cover one.
+inline int piece_rows(const Footprint& footprint, int band) {
+    return (band + footprint.block - 1) / footprint.block * footprint.block;
+}
+
 /// How a plan is cut into passes. In each, chains are streamed from what is there whole; after it run the steps that need what
 /// was gathered in it.
 class Passes {

@@ -5,7 +5,6 @@
 // needs its input whole ends a pass: its inputs are gathered, it runs in one piece, and the next pass reads from it.
 #include <algorithm>
 #include <chrono>
-#include <cstring>
 #include <map>
 #include <optional>
 #include <set>
@@ -21,15 +20,22 @@ namespace {
 std::size_t at(int node) { return static_cast<std::size_t>(node); }
 
 /// One bundle of the rows of two that follow each other.
-Bundle joined(const Bundle& a, const Bundle& b, Size size) {
+Bundle joined(const Bundle& a, const Bundle& b, Size size, const Job& job) {
     const Rows rows{a.rows().first, a.rows().count + b.rows().count};
     std::map<std::pair<const Plane*, const Plane*>, PlaneRef> done;
     auto both = [&](const PlaneRef& first, const PlaneRef& second) {
         PlaneRef& result = done[{first.get(), second.get()}];
         if (!result) {
             Plane plane(size, rows);
-            std::memcpy(plane.data(), first->data(), first->bytes());
-            std::memcpy(plane.data() + first->count(), second->data(), second->bytes());
+            const auto width = static_cast<std::size_t>(size.width);
+            for_rows(job, rows.count, [&](int begin, int end) {
+                for (int k = begin; k < end; ++k) {
+                    const float* from = k < a.rows().count
+                                            ? first->data() + static_cast<std::size_t>(k) * width
+                                            : second->data() + static_cast<std::size_t>(k - a.rows().count) * width;
+                    std::copy_n(from, width, plane.data() + static_cast<std::size_t>(k) * width);
+                }
+            });
             result = share(std::move(plane));
         }
         return result;
@@ -46,19 +52,19 @@ Bundle joined(const Bundle& a, const Bundle& b, Size size) {
 }
 
 /// Rows of a whole bundle, counted on over the tile's edges.
-Bundle rows_of(const Bundle& whole, int first, int count) {
+Bundle rows_of(const Bundle& whole, int first, int count, const Job& job) {
     const Size size = whole.size();
     if (count >= size.height) return whole;
     const int begin = wrap(first, size.height), rest = size.height - begin;
     if (count <= rest) return part_of(whole, {begin, count});
-    return joined(part_of(whole, {begin, rest}), part_of(whole, {0, count - rest}), size);
+    return joined(part_of(whole, {begin, rest}), part_of(whole, {0, count - rest}), size, job);
 }
 
 class Pass {
 public:
-    Pass(const Plan& plan, const std::vector<BundleRef>& have, const std::vector<int>& targets, Rows rows, Shared& shared,
-         Progress& progress, const Job& job)
-        : plan_(plan), have_(have), rows_(rows), shared_(shared), progress_(progress), job_(job) {
+    Pass(const Plan& plan, const std::vector<BundleRef>& have, const std::vector<int>& targets, Rows rows, int band,
+         Shared& shared, Progress& progress, const Job& job)
+        : plan_(plan), have_(have), rows_(rows), band_(band), shared_(shared), progress_(progress), job_(job) {
         std::vector<bool> there;
         for (const BundleRef& each : have) there.push_back(static_cast<bool>(each));
         for (auto& [node, readers] : readers_of(plan, targets, there)) lines_[node].readers = std::move(readers);
@@ -66,11 +72,12 @@ public:
 
     /// Rows [first, first + count) of the node, counted on over the tile's edges. Each reader asks from top to bottom.
     Bundle rows(int node, int first, int count) {
-        if (have_[at(node)]) return rows_of(*have_[at(node)], first, count);
+        if (have_[at(node)]) return rows_of(*have_[at(node)], first, count, job_);
         const Node& what = plan_.nodes[at(node)];
         Line& line = lines_[node];
-        const int block = what.footprint.block, height = what.size.height;
-        // Blocks count from the tile's first row.
+        // A row or two beyond a band, for one reader, would make a piece of their own all the way up.
+        const int block = piece_rows(what.footprint, band_), height = what.size.height;
+        // Pieces count from the tile's first row.
         auto block_start = [&](int row) {
             const int tile = floor_tile(row, height);
             return tile + (row - tile) / block * block;
@@ -149,7 +156,7 @@ private:
             const int lost = std::max(0, keep - line.first);
             const Bundle rest = part_of(line.held, {wrap(line.first + lost, what.size.height), line.end - line.first - lost});
             line.held = {};
-            line.held = joined(rest, made, what.size), line.first += lost;
+            line.held = joined(rest, made, what.size, job_), line.first += lost;
         }
         line.end = to;
         for (int input : what.inputs) let_go(input);
@@ -160,6 +167,7 @@ private:
     const Plan& plan_;
     const std::vector<BundleRef>& have_;
     Rows rows_;
+    int band_;
     Shared& shared_;
     Progress& progress_;
     const Job& job_;
@@ -240,9 +248,9 @@ private:
         if (targets.empty()) return;
         std::map<int, Gathering> wholes;
         {
-            Pass pass(plan_, have_, targets, rows, shared_, progress_, job_);
+            Pass pass(plan_, have_, targets, rows, band_, shared_, progress_, job_);
             for_bands(rows, [&](int y, int count) {
-                for (int node : gathered) wholes[node].add(pass.rows(node, y, count)), pass.taken(node);
+                for (int node : gathered) wholes[node].add(pass.rows(node, y, count), job_), pass.taken(node);
                 for (int node : streamed) hand_on(node, pass.rows(node, y, count)), pass.taken(node);
             });
         }

@@ -128,7 +128,7 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
         auto rendering = in_bands(
             recipe, plan, {0, size.height}, options,
             [&](const Wanted& each, const Bundle& band) -> Result<Done> {
-                gathered[each].add(band);
+                gathered[each].add(band, job);
                 return Done{};
             },
             job);
@@ -166,7 +166,7 @@ Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& want
         auto rendering = in_bands(
             recipe, plan, {wrap(region.y, size.height), std::min(region.height, size.height)}, options,
             [&](const Wanted&, const Bundle& band) -> Result<Done> {
-                gathered.add(band, part, next, region.x);
+                gathered.add(band, part, next, region.x, job);
                 next += band.rows().count;
                 return Done{};
             },

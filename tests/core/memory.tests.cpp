@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// The account of planes: counted, bounded, recycled; what renderings announce is what they use; and bands give the same bytes.
+// The account of planes: counted, bounded, recycled; and what renderings announce is what they use.
 #include <thread>
 
 #include "core/base/memory.h"
@@ -16,12 +16,6 @@ using namespace loom::test;
 namespace {
 
 const Job job;
-
-std::vector<Wanted> all_maps_wanted() {
-    std::vector<Wanted> wanted;
-    for (const MapInfo& info : map_table) wanted.push_back({Wanted::What::map, "", "", info.map});
-    return wanted;
-}
 
 }  // namespace
 
@@ -125,52 +119,5 @@ TEST_CASE("what a rendering announces is what it uses, on every sample", "[memor
             // Nodes side by side may by luck never all be at their worst at once.
             if (threads == 1) CHECK(used > (1 - off) * told);
         }
-    }
-}
-
-TEST_CASE("bands and whole results have the same bytes, on every sample and map, at any thread count",
-          "[render][bands][samples]") {
-    for (const std::string& path : sample_paths()) {
-        const auto file = read_loom(path);
-        REQUIRE(file);
-        const Size size = size_for(file->recipe.tile, 400);
-        RenderOptions options;
-        options.pictures = &picture_reader(), options.way = RenderWay::whole;
-        const auto whole = render(file->recipe, size, all_maps_wanted(), options, job);
-        REQUIRE(whole);
-        for (int threads : {1, 3}) {
-            options.way = RenderWay::bands, options.threads = threads;
-            const auto bands = render(file->recipe, size, all_maps_wanted(), options, job);
-            REQUIRE(bands);
-            INFO(path << " at " << threads << " threads");
-            for (const auto& [wanted, picture] : whole->results) {
-                INFO(map_id(wanted.map));
-                CHECK(same_bytes(picture, bands->results.at(wanted)));
-            }
-        }
-    }
-}
-
-TEST_CASE("a part of a picture is that part of the whole, also across the tile's edges", "[render][bands]") {
-    for (const char* name : {"carriage-oak", "rail-steel"}) {
-        const auto file = read_loom(sample(name));
-        REQUIRE(file);
-        const Size size{320, 320};
-        const Bundle whole = cloth(file->recipe, size);
-        Cache cache(std::size_t{256} << 20);
-        for (Cache* each : {static_cast<Cache*>(nullptr), &cache})
-            for (const Region& region : {Region{10, 20, 50, 40}, Region{300, 290, 90, 70}, Region{-15, -8, 30, 320}}) {
-                RenderOptions options;
-                options.cache = each;
-                const auto part = render_region(file->recipe, size, {}, region, options, job);
-                REQUIRE(part);
-                REQUIRE(part->size() == Size{region.width, region.height});
-                int wrong = 0;
-                for (int c = 0; c < 3; ++c)
-                    for (int y = 0; y < region.height; ++y)
-                        for (int x = 0; x < region.width; ++x)
-                            wrong += part->channel(c).at(x, y) != whole.channel(c).wrapped(region.x + x, region.y + y);
-                CHECK(wrong == 0);
-            }
     }
 }

@@ -149,6 +149,12 @@ Bundle cloud_picture(Size size, double px, std::uint32_t seed) {
     return applied("clouds", {{"size-x", px}, {"size-y", px}, {"contrast", 140.0}}, nullptr, size, seed);
 }
 
+std::vector<Wanted> all_maps_wanted() {
+    std::vector<Wanted> wanted;
+    for (const MapInfo& info : map_table) wanted.push_back({Wanted::What::map, "", "", info.map});
+    return wanted;
+}
+
 std::vector<std::string> sample_paths() {
     std::vector<std::string> paths;
     for (const char* folder : {"samples", "samples/studies"})

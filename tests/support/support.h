@@ -47,6 +47,9 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
 /// Clouds of so many design pixels with strong contrast.
 Bundle cloud_picture(Size size, double px, std::uint32_t seed = 3);
 
+/// Every material map.
+std::vector<Wanted> all_maps_wanted();
+
 /// The samples of the book and the studies.
 std::vector<std::string> sample_paths();
 
