@@ -1,13 +1,12 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#define CATCH_CONFIG_RUNNER
 #include <QApplication>
 #include <QSettings>
 #include <QTemporaryDir>
-#include <catch2/catch.hpp>
 
 #include "app/theme/theme.h"
 #include "core/base/job.h"
+#include "tests/support/run.h"
 
 int main(int argc, char** argv) {
     // Without a display Qt would abort and the run would pass for an empty one.
@@ -21,7 +20,5 @@ int main(int argc, char** argv) {
     QSettings::setDefaultFormat(QSettings::IniFormat);
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
     loom::theme::apply(app, loom::theme::Scheme::light);
-    Catch::Session session;
-    if (const int wrong = session.applyCommandLine(argc, argv)) return wrong;
-    return session.run();
+    return loom::test::run_tests(argc, argv);
 }
