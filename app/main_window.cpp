@@ -260,11 +260,12 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const bool press = event->type() == QEvent::KeyPress, release = event->type() == QEvent::KeyRelease;
-    if ((press || release) && isActiveWindow()) {
+    const QWidget* active = QApplication::activeWindow();
+    if ((press || release) && active && (active == this || active == page()->second_window())) {
         auto* focus = QApplication::focusWidget();
         const bool typing = focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
                                       qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
-        if (!typing && watched == (focus ? static_cast<QObject*>(focus) : this) &&
+        if (!typing && watched == (focus ? static_cast<const QObject*>(focus) : active) &&
             page()->take_key(*static_cast<QKeyEvent*>(event), press))
             return true;
     }

@@ -61,6 +61,8 @@ void MainWindow::build_menus() {
     commands_->add_separator(Menu::view);
     for (Page* each : pages_) each->add_commands(*commands_, [this, each] { return page() == each; });
 
+    add(Menu::view, "full-screen", tr("F&ull screen"), QKeySequence(Qt::Key_F11),
+        [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     QAction* dark = add(Menu::view, "dark", tr("&Dark window"), {}, [this] {
         theme::apply(*qApp, theme::scheme() == theme::Scheme::light ? theme::Scheme::dark : theme::Scheme::light);
         QSettings().setValue("dark", theme::scheme() == theme::Scheme::dark);

@@ -8,6 +8,7 @@
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <QWheelEvent>
@@ -16,12 +17,14 @@
 
 #include "app/loom/cloth_handles.h"
 #include "app/theme/theme.h"
+#include "app/widgets/elided_label.h"
 
 namespace loom {
 
 namespace {
 constexpr double least_zoom = 0.02, greatest_zoom = 32;
 constexpr int border = 6;
+constexpr int loupe_radius = 96, loupe_times = 4;
 }  // namespace
 
 ClothCanvas::ClothCanvas(QWidget* parent) : QWidget(parent) {
@@ -29,7 +32,7 @@ ClothCanvas::ClothCanvas(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setMinimumSize(240, 160);
     setAccessibleName(tr("Cloth"));
-    setToolTip(tr("Turn the wheel to zoom, drag to move, hold C to see it without the selected step."));
+    setToolTip(tr("Turn the wheel to zoom, drag to move, hold C to see it without the selected step, L for a loupe."));
 }
 
 void ClothCanvas::show_picture(const ClothPicture& picture) {
@@ -58,6 +61,11 @@ void ClothCanvas::set_repeat(int count) {
 void ClothCanvas::set_before(bool on) {
     before_on_ = on;
     if (!on) before_ = {};
+    update();
+}
+
+void ClothCanvas::set_loupe(bool on) {
+    loupe_on_ = on;
     update();
 }
 
@@ -117,23 +125,25 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
             for (int x = (y / square % 2) * square; x < width(); x += 2 * square)
                 painter.fillRect(x, y, square, square, QColor(170, 170, 170));
     }
-    const double shrink = tile.width() / picture.width();
+    // In pixels of the screen, which may be finer than the window's.
+    const double fine = devicePixelRatioF(), shrink = tile.width() * fine / picture.width();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
     // Below half size, averaging first keeps fine grain from flickering.
-    const QImage shown = shrink < 0.5 ? picture.scaled(tile.size().toSize().expandedTo(QSize(1, 1)), Qt::IgnoreAspectRatio,
-                                                       Qt::SmoothTransformation)
+    const QImage shown = shrink < 0.5 ? picture.scaled((tile.size() * fine).toSize().expandedTo(QSize(1, 1)),
+                                                       Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
                                       : picture;
     for (int row = -before; row <= after; ++row)
         for (int column = -before; column <= after; ++column) {
             const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
             // Whole pixels at both ends, so that no gap opens between repeats.
-            const QRect target(
-                QPoint(static_cast<int>(std::floor(x)), static_cast<int>(std::floor(y))),
-                QPoint(static_cast<int>(std::floor(x + tile.width())) - 1, static_cast<int>(std::floor(y + tile.height())) - 1));
-            if (target.intersects(rect())) painter.drawImage(target, shown);
+            const auto whole_pixel = [&](double place) { return std::floor(place * fine) / fine; };
+            const QRectF target(QPointF(whole_pixel(x), whole_pixel(y)),
+                                QPointF(whole_pixel(x + tile.width()), whole_pixel(y + tile.height())));
+            if (target.intersects(QRectF(rect()))) painter.drawImage(target, shown);
         }
     painter.setClipping(false);
     if (handles_ && !shows_before()) handles_->paint(painter, tile_rect());
+    if (loupe_on_) paint_loupe(painter);
     if (shows_before()) {
         painter.setFont(theme::strong_font(11));
         const QRect label(QPoint(12, 10), QSize(60, 20));
@@ -145,6 +155,40 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(theme::colours().accent, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(1, 1, -2, -2));
     }
+}
+
+void ClothCanvas::paint_loupe(QPainter& painter) const {
+    const QImage& picture = shows_before() ? before_ : cloth_.image;
+    const QPointF pointer = mapFromGlobal(QPointF(QCursor::pos()));
+    // From the keyboard alone it stands in the middle.
+    const QPointF at = QRectF(rect()).contains(pointer) ? pointer : QRectF(rect()).center();
+    const QRectF tile = tile_rect();
+    const double times = loupe_times / devicePixelRatioF(), wide = picture.width() * times, high = picture.height() * times;
+    const auto share = [](double place, double from, double length) {
+        const double turns = (place - from) / length;
+        return turns - std::floor(turns);
+    };
+    const QPointF corner =
+        at - QPointF(share(at.x(), tile.left(), tile.width()) * wide, share(at.y(), tile.top(), tile.height()) * high);
+    QPainterPath glass;
+    glass.addEllipse(at, loupe_radius, loupe_radius);
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    painter.setClipPath(glass);
+    painter.fillPath(glass, theme::colours().cloth_ground);
+    // The tile and its neighbours: the glass goes over the edge.
+    for (int row = -1; row <= 1; ++row)
+        for (int column = -1; column <= 1; ++column) {
+            const QRectF whole(corner + QPointF(column * wide, row * high), QSizeF(wide, high));
+            const QRectF seen = whole.intersected(glass.boundingRect());
+            if (!seen.isEmpty())
+                painter.drawImage(seen, picture, QRectF((seen.topLeft() - whole.topLeft()) / times, seen.size() / times));
+        }
+    painter.setClipping(false);
+    painter.setPen(QPen(theme::colours().text, 1.5));
+    painter.drawEllipse(at, loupe_radius, loupe_radius);
+    painter.restore();
 }
 
 void ClothCanvas::wheelEvent(QWheelEvent* event) {
@@ -164,6 +208,7 @@ void ClothCanvas::mousePressEvent(QMouseEvent* event) {
 
 void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
     if (handles_ && handles_->held()) return handles_->drag(event->position(), tile_rect());
+    if (loupe_on_) update();
     if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) {
         const bool over = handles_ && handles_->hovers(event->position(), tile_rect());
         return setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
@@ -212,11 +257,12 @@ ClothView::ClothView(QWidget* parent) : QWidget(parent) {
     repeat_ = button(QString::fromUtf8("Repeat 2×2"), tr("Show the tile repeated"), true);
     one_ = button("1:1", tr("One screen pixel for each design pixel"), false);
     fit_ = button(tr("Fit"), tr("Fit the cloth into the view"), false);
+    alone_ = button(tr("Alone"), tr("Nothing but the cloth (Ctrl+L)"), true);
     auto* group = new QButtonGroup(this);
     group->addButton(tile_);
     group->addButton(repeat_);
     tile_->setChecked(true);
-    state_ = new QLabel(this);
+    state_ = new ElidedLabel(this);
     state_->setFont(theme::small_font());
     state_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     auto* bar = new QWidget(this);
@@ -229,8 +275,9 @@ ClothView::ClothView(QWidget* parent) : QWidget(parent) {
     line->addSpacing(18);
     line->addWidget(one_);
     line->addWidget(fit_);
-    line->addStretch(1);
-    line->addWidget(state_);
+    line->addWidget(alone_);
+    // On a small screen the buttons come first.
+    line->addWidget(state_, 1);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -239,10 +286,14 @@ ClothView::ClothView(QWidget* parent) : QWidget(parent) {
     connect(repeat_, &QToolButton::toggled, this, [this](bool on) { canvas_->set_repeat(on ? 2 : 1); });
     connect(one_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(1); });
     connect(fit_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(0); });
+    connect(alone_, &QToolButton::clicked, this, &ClothView::alone_wanted);
     connect(canvas_, &ClothCanvas::zoom_changed, this, &ClothView::refresh);
 }
 
 void ClothView::set_repeat(bool on) { (on ? repeat_ : tile_)->setChecked(true); }
+
+void ClothView::show_alone(bool alone) { alone_->setChecked(alone); }
+void ClothView::show_apart(bool apart) { alone_->setVisible(!apart); }
 
 void ClothView::set_tile(Size design) {
     canvas_->set_tile(design);

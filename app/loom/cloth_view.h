@@ -27,6 +27,9 @@ public:
     void set_repeat(int count);  ///< 1: the tile alone
     int repeat() const { return repeat_; }
     void set_before(bool on);
+    /// A round glass at the pointer that shows each pixel of the picture as four by four.
+    void set_loupe(bool on);
+    bool shows_loupe() const { return loupe_on_; }
     bool shows_before() const { return before_on_ && !before_.isNull(); }
     /// Screen pixels per design pixel; 0 fits the cloth into the view.
     void set_zoom(double zoom);
@@ -51,13 +54,14 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void paint_loupe(QPainter& painter) const;
     QRectF middle_tile() const;
     double fitting_zoom() const;
     void zoom_about(double factor, const QPointF& place);
 
     ClothPicture cloth_;
     QImage before_;
-    bool before_on_ = false;
+    bool before_on_ = false, loupe_on_ = false;
     Size design_{1024, 1024};
     int repeat_ = 1;
     double zoom_ = 0;
@@ -76,13 +80,20 @@ public:
     void show_busy(bool busy);
     void set_tile(Size design);
     void set_repeat(bool on);
+    /// What the buttons say.
+    void show_alone(bool alone);
+    void show_apart(bool apart);
     QToolButton* tile_button() const { return tile_; }
     QToolButton* repeat_button() const { return repeat_; }
+    QToolButton* alone_button() const { return alone_; }
+
+signals:
+    void alone_wanted(bool alone);
 
 private:
     void refresh();
     ClothCanvas* canvas_;
-    QToolButton *tile_, *repeat_, *one_, *fit_;
+    QToolButton *tile_, *repeat_, *one_, *fit_, *alone_;
     QLabel* state_;
     bool busy_ = false;
 };

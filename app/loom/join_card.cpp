@@ -28,7 +28,7 @@ void BlendBox::wheelEvent(QWheelEvent* event) {
 }
 
 JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
-    setFixedSize(theme::card_width - 8, 78);
+    setFixedSize(theme::card_width - 8, 64);
     blend_ = new BlendBox(this);
     blend_->setStyleSheet(
         "QComboBox { border: 0; background: transparent; font-weight: 600; padding: 0; min-height: 16px; } QComboBox::drop-down "
@@ -41,12 +41,12 @@ JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
     within_->setFont(theme::small_font());
     within_->setToolTip(tr("Shows this strand only where the strand to its left shows."));
     auto* grid = new QGridLayout(this);
-    grid->setContentsMargins(8, 5, 8, 5);
+    grid->setContentsMargins(7, 3, 7, 3);
     grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(0);
-    grid->addWidget(blend_, 0, 0);
-    grid->addWidget(shown_, 0, 1);
-    grid->addWidget(amount_, 1, 0, 1, 2);
+    grid->addWidget(blend_, 0, 0, 1, 2);
+    grid->addWidget(amount_, 1, 0);
+    grid->addWidget(shown_, 1, 1);
     grid->addWidget(within_, 2, 0, 1, 2);
     grid->setColumnStretch(0, 1);
 
@@ -112,10 +112,10 @@ void JoinCard::paintEvent(QPaintEvent*) {
     if (!first_) return;
     painter.setPen(c.text);
     painter.setFont(theme::strong_font(12));
-    painter.drawText(QRect(9, 7, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("Base"));
+    painter.drawText(QRect(8, 3, 80, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("Base"));
     painter.setPen(c.faint);
     painter.setFont(theme::small_font());
-    painter.drawText(QRect(9, height() - 27, width() - 18, 16), Qt::AlignLeft | Qt::AlignVCenter, tr("first strand"));
+    painter.drawText(QRect(8, height() - 21, width() - 16, 16), Qt::AlignLeft | Qt::AlignVCenter, tr("first strand"));
 }
 
 }  // namespace loom

@@ -47,6 +47,8 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     add(
         Menu::step, "add-step", tr("&Add step…"), QKeySequence("+"), [this] { add_step(); }, shown);
     add(
+        Menu::step, "exchange", tr("&Exchange…"), QKeySequence("Ctrl+Shift+E"), [this] { exchange_selected(); }, has_step);
+    add(
         Menu::step, "bypass", tr("&Bypass or switch"), QKeySequence("Ctrl+B"), [this] { bypass_selected(); }, has_strand);
     commands.add_separator(Menu::step);
     add(
@@ -65,6 +67,13 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::view, "repeat", tr("&Repeat or tile"), QKeySequence("Ctrl+T"),
         [this] { cloth_->set_repeat(cloth_->canvas()->repeat() == 1); }, shown);
     add(
+        Menu::view, "cloth-alone", tr("Cloth &alone"), QKeySequence("Ctrl+L"), [this] { set_alone(!alone()); }, shown);
+    commands_ = &commands;
+    add(
+        Menu::view, "cloth-apart", tr("Cloth in a &window of its own"), QKeySequence("Ctrl+Shift+L"),
+        [this] { set_apart(!apart()); }, shown);
+    commands.action("cloth-apart")->setCheckable(true);
+    add(
         Menu::view, "zoom-fit", tr("&Fit"), QKeySequence("Ctrl+0"), [this] { cloth_->canvas()->set_zoom(0); }, shown);
     add(
         Menu::view, "zoom-one", tr("&One to one"), QKeySequence("Ctrl+9"), [this] { cloth_->canvas()->set_zoom(1); }, shown);
@@ -72,19 +81,24 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
 }
 
 bool LoomView::take_key(const QKeyEvent& event, bool pressed) {
-    if (event.key() != Qt::Key_C || event.modifiers() != Qt::NoModifier) return false;
-    if (!event.isAutoRepeat()) set_before(pressed);
+    if (event.modifiers() != Qt::NoModifier || (event.key() != Qt::Key_C && event.key() != Qt::Key_L)) return false;
+    if (event.isAutoRepeat()) return true;
+    if (event.key() == Qt::Key_C)
+        set_before(pressed);
+    else
+        cloth_->canvas()->set_loupe(pressed);
     return true;
 }
 
 QVariantMap LoomView::state() const {
-    return {{"repeat", cloth_->canvas()->repeat() > 1}, {"across", across_->saveState()}, {"upright", upright_->saveState()}};
+    // A cloth that is apart or alone comes back to the place it had.
+    return {{"repeat", cloth_->canvas()->repeat() > 1}, {"columns", across_->saveState()}, {"rows", left_->saveState()}};
 }
 
 void LoomView::set_state(const QVariantMap& state) {
     cloth_->set_repeat(state.value("repeat").toBool());
-    across_->restoreState(state.value("across").toByteArray());
-    upright_->restoreState(state.value("upright").toByteArray());
+    across_->restoreState(state.value("columns").toByteArray());
+    left_->restoreState(state.value("rows").toByteArray());
 }
 
 void LoomView::keep_colourway() {

@@ -3,11 +3,11 @@
 #include "app/loom/loom_view.h"
 
 #include <QInputDialog>
-#include <QPushButton>
 #include <QSplitter>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/loom/apart_window.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/measures_bar.h"
 #include "app/loom/remedy_bar.h"
@@ -25,32 +25,31 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     cloth_ = new ClothView(this);
     desk_ = new TuningDesk(session, this);
     measures_ = new MeasuresBar(this);
-    desk_->setMinimumHeight(150);
-    upright_ = new QSplitter(Qt::Vertical, this);
-    upright_->addWidget(cloth_);
-    upright_->addWidget(desk_);
-    upright_->setStretchFactor(0, 1);
-    upright_->setSizes({400, 290});
-    upright_->setHandleWidth(1);
-    upright_->setChildrenCollapsible(false);
-    auto* right = new QWidget(this);
-    auto* stack = new QVBoxLayout(right);
-    stack->setContentsMargins(0, 0, 0, 0);
-    stack->setSpacing(0);
-    stack->addWidget(upright_, 1);
-    remedy_ = new RemedyBar(session, right);
-    stack->addWidget(remedy_);
-    stack->addWidget(measures_);
-    across_ = new QSplitter(Qt::Horizontal, this);
-    across_->addWidget(strands_);
-    across_->addWidget(right);
-    across_->setStretchFactor(1, 1);
-    across_->setSizes({596, 684});
-    across_->setHandleWidth(1);
-    across_->setChildrenCollapsible(false);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(across_);
+    // Four strands, and rows of the desk beside the histogram.
+    desk_->setMinimumSize(540, 150);
+    remedy_ = new RemedyBar(session, this);
+    const auto split = [this](Qt::Orientation way, QWidget* first, QWidget* second, const QList<int>& stretch,
+                              const QList<int>& sizes) {
+        auto* splitter = new QSplitter(way, this);
+        splitter->addWidget(first), splitter->addWidget(second);
+        splitter->setStretchFactor(0, stretch[0]), splitter->setStretchFactor(1, stretch[1]);
+        splitter->setSizes(sizes);
+        splitter->setHandleWidth(1);
+        splitter->setChildrenCollapsible(false);
+        return splitter;
+    };
+    const auto stacked = [](QWidget* whole, const QList<QWidget*>& parts) {
+        auto* stack = new QVBoxLayout(whole);
+        stack->setContentsMargins(0, 0, 0, 0);
+        stack->setSpacing(0);
+        for (QWidget* part : parts) stack->addWidget(part, part == parts.front() ? 1 : 0);
+    };
+    left_ = split(Qt::Vertical, strands_, desk_, {1, 1}, {376, 358});
+    right_ = new QWidget(this);
+    stacked(right_, {cloth_, remedy_, measures_});
+    // A large screen's room goes to the cloth first.
+    across_ = split(Qt::Horizontal, left_, right_, {1, 3}, {600, 679});
+    stacked(this, {across_});
 
     cloth_->canvas()->set_handles(&handles_);
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
@@ -68,9 +67,10 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&service_, &RenderService::measures_ready, this, [this](const Measures& measures, quint64 ticket) {
         if (ticket == ticket_) measures_->show_measures(measures);
     });
+    connect(cloth_, &ClothView::alone_wanted, this, &LoomView::set_alone);
     connect(&service_, &RenderService::busy_changed, cloth_, &ClothView::show_busy);
-    connect(strands_, &StrandsView::add_step_wanted, this,
-            [this](const Slot& slot, const QPoint& place) { open_finder(slot, place); });
+    connect(strands_, &StrandsView::add_step_wanted, this, [this](const Slot& slot) { open_finder(slot); });
+    connect(desk_, &TuningDesk::exchange_wanted, this, &LoomView::exchange_selected);
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
     render();
 }
@@ -81,11 +81,42 @@ void LoomView::render() {
     ticket_ = service_.submit(session_.recipe(), session_.document());
 }
 
-StepFinder* LoomView::open_finder(const Slot& slot, const QPoint& place) {
-    auto* finder = new StepFinder(session_.recipe(), slot, this);
-    connect(finder, &StepFinder::chosen, this, [this, slot](const QString& kind) { put_step(slot, kind); });
-    const QRect within(window()->mapToGlobal(QPoint(0, 0)), window()->size());
-    finder->open_at(place, within);
+StepFinder* LoomView::open_finder(const Slot& slot) {
+    const Slot at = with_source_first(slot);
+    auto* finder = StepFinder::for_new(session_.recipe(), at, this);
+    connect(finder, &StepFinder::chosen, this, [this, at](const QString& kind) { put_step(at, kind); });
+    open_finder(finder, at.strand);
+    return finder;
+}
+
+void LoomView::open_finder(StepFinder* finder, const std::string& strand) {
+    // The strand it works on stays in sight.
+    finder->open_beside(strands_->strand_place(strand), QRect(window()->mapToGlobal(QPoint(0, 0)), window()->size()));
+}
+
+/// What is put at the end of a chain that has lost its source is its new source.
+Slot LoomView::with_source_first(Slot slot) const {
+    const Strand* strand = session_.recipe().strand(slot.strand);
+    if (!strand || slot.chain != ChainKind::steps || strand->steps.empty()) return slot;
+    if (slot.index != static_cast<int>(strand->steps.size())) return slot;
+    const StepDescription* first = find_step(strand->steps[0].kind);
+    if (first && first->family != Family::make) slot.index = 0;
+    return slot;
+}
+
+StepFinder* LoomView::exchange_selected() {
+    const Selection at = session_.selection();
+    const auto slot = slot_of(session_.recipe(), at.strand, at.step);
+    if (!slot) return nullptr;
+    auto* finder = StepFinder::for_exchange(session_.recipe(), *slot, this);
+    connect(finder, &StepFinder::chosen, this, [this, at](const QString& kind) {
+        const StepDescription* to = find_step(kind.toStdString());
+        const Step* now = session_.recipe().step({at.strand, at.step, ""});
+        if (to && now && now->kind != to->id)
+            session_.apply(step_exchanged(session_.recipe(), at.strand, at.step, *to),
+                           tr("Exchange %1 for %2").arg(QString::fromStdString(step_title(*now)), qt(to->title)));
+    });
+    open_finder(finder, at.strand);
     return finder;
 }
 
@@ -105,8 +136,7 @@ void LoomView::add_step() {
     Slot slot{strand->id, ChainKind::steps, static_cast<int>(strand->steps.size())};
     if (const auto present = slot_of(session_.recipe(), strand->id, selection.step))
         slot = {strand->id, present->chain, present->index + 1};
-    const QPushButton* button = strands_->add_button(strand->id, slot.chain);
-    open_finder(slot, button ? button->mapToGlobal(QPoint(0, button->height() + 4)) : mapToGlobal(QPoint(40, 80)));
+    open_finder(slot);
 }
 
 void LoomView::add_strand() {
@@ -217,6 +247,37 @@ void LoomView::move_selected(int way, int side) {
     const auto next = step_moved(session_.recipe(), selection.strand, selection.step, to);
     const std::string id = next.strand(to.strand)->chain(to.chain)[static_cast<std::size_t>(to.index)].id;
     if (session_.apply(next, text)) session_.select({to.strand, id});
+}
+
+QWidget* LoomView::second_window() const { return apart_; }
+
+bool LoomView::alone() const { return left_->isHidden(); }
+
+void LoomView::set_alone(bool on) {
+    if (on && apart_) set_apart(false);
+    // Hidden widgets keep the keyboard unless it is taken from them.
+    if (on && left_->isAncestorOf(focusWidget())) cloth_->canvas()->setFocus();
+    left_->setVisible(!on);
+    cloth_->show_alone(on);
+}
+
+void LoomView::set_apart(bool on) {
+    if (on == apart()) return;
+    if (on) {
+        set_alone(false);
+        apart_ = new ApartWindow(right_, tr("Cloth - Keen Loom"), commands_ ? commands_->actions() : QList<QAction*>(), this);
+        connect(apart_, &ApartWindow::closed, this, [this] { set_apart(false); });
+        apart_->show();
+    } else {
+        across_->insertWidget(1, right_);
+        right_->show();
+        apart_->disconnect(this);
+        apart_->hide();
+        apart_->deleteLater();
+        apart_ = nullptr;
+    }
+    if (commands_) commands_->action("cloth-apart")->setChecked(on);
+    cloth_->show_apart(on);
 }
 
 void LoomView::set_before(bool on) {

@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// The view in which a recipe is woven: strands left, cloth, desk and measures right.
+// The view in which a recipe is woven: the cloth at full height on the right with its measures below, strands and desk left.
 #pragma once
 
 #include "app/document/render_service.h"
@@ -19,6 +19,7 @@ class TuningDesk;
 class MeasuresBar;
 class StepFinder;
 class RemedyBar;
+class ApartWindow;
 
 class LoomView : public Page {
     Q_OBJECT
@@ -29,8 +30,9 @@ public:
     QString title() const override { return tr("Loom"); }
     bool shows_recipe() const override { return true; }
     void add_commands(Commands& commands, std::function<bool()> shown) override;
-    /// C, held, shows the cloth without what is selected.
+    /// C, held, shows the cloth without what is selected; L a loupe.
     bool take_key(const QKeyEvent& event, bool pressed) override;
+    QWidget* second_window() const override;
     QVariantMap state() const override;
     void set_state(const QVariantMap& state) override;
 
@@ -47,15 +49,25 @@ public:
     void remove_selected();
     void rename_selected();
     void bypass_selected();
+    /// Opens the finder for another kind in the place of the selected step.
+    StepFinder* exchange_selected();
     /// Up or down in its chain (way -1, 1), across to the neighbouring strand (side -1, 1).
     void move_selected(int way, int side);
     void set_before(bool on);
+    /// Nothing but the cloth and its measures in the page.
+    void set_alone(bool on);
+    bool alone() const;
+    /// The cloth and its measures in a window of their own, for a second screen.
+    void set_apart(bool on);
+    bool apart() const { return apart_ != nullptr; }
     /// Asks for a name, and keeps every colour and gradient under it.
     void keep_colourway();
-    StepFinder* open_finder(const Slot& slot, const QPoint& place);
+    StepFinder* open_finder(const Slot& slot);
 
 private:
     void render();
+    Slot with_source_first(Slot slot) const;
+    void open_finder(StepFinder* finder, const std::string& strand);
     void put_step(const Slot& slot, const QString& kind);
 
     Session& session_;
@@ -65,7 +77,10 @@ private:
     TuningDesk* desk_;
     MeasuresBar* measures_;
     RemedyBar* remedy_;
-    QSplitter *across_, *upright_;
+    QWidget* right_;
+    QSplitter *across_, *left_;
+    ApartWindow* apart_ = nullptr;
+    Commands* commands_ = nullptr;
     ClothHandles handles_;
     std::uint64_t ticket_ = 0;
 };

@@ -3,6 +3,7 @@
 #include "app/loom/measures_bar.h"
 
 #include <QPainter>
+#include <algorithm>
 
 #include "app/theme/theme.h"
 #include "core/colour/colour.h"
@@ -10,10 +11,11 @@
 namespace loom {
 
 MeasuresBar::MeasuresBar(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(62);
-    setToolTip(tr(
-        "Seam: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, over 1.3 it shows.\n"
-        "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over."));
+    setFixedHeight(30);
+    setToolTip(
+        tr("Seam, across and down: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, "
+           "over 1.3 it shows.\n"
+           "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over."));
 }
 
 void MeasuresBar::show_measures(const Measures& measures) {
@@ -46,33 +48,35 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     const double standout = m.standout.score;
     const QString word = standout < standout_low ? tr("low") : standout < standout_high ? tr("some") : tr("high");
     const Item items[] = {
-        {tr("Seam across"), number(m.across.ratio), seam_colour(m.across.ratio)},
-        {tr("Seam down"), number(m.down.ratio), seam_colour(m.down.ratio)},
+        {tr("Seam"), number(m.across.ratio), seam_colour(m.across.ratio)},
+        {QString::fromUtf8("·"), number(m.down.ratio), seam_colour(m.down.ratio)},
         {tr("Standout"), QString("%1 %2").arg(word).arg(standout, 0, 'f', 1),
          standout < standout_low    ? c.good
          : standout < standout_high ? c.text
                                     : c.warn},
         {tr("Evenness"), number(m.evenness), m.evenness < 0.8 ? c.warn : c.text},
-        {tr("Mean"), QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
+        {{}, QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
     };
-    const int margin = 18, column = (width() - 2 * margin) / 5;
-    for (int k = 0; k < 5; ++k) {
-        const int x = margin + k * column;
-        painter.setFont(theme::small_font());
-        painter.setPen(c.faint);
-        painter.drawText(QRect(x, 11, column, 16), Qt::AlignLeft | Qt::AlignVCenter, items[k].name);
-        painter.setFont(theme::strong_font(15));
-        painter.setPen(!known_ || stale_ ? c.thread : items[k].colour);
-        const QRect value(x, 29, column, 22);
-        int indent = 0;
-        if (k == 4 && known_) {
-            const QRect swatch(x, 34, 14, 14);
-            painter.fillRect(swatch, QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f),
-                                                      std::clamp(m.mean.blue, 0.0f, 1.0f)));
-            indent = 20;
+    int x = 16;
+    const auto draw = [&](const QFont& font, const QColor& colour, const QString& text) {
+        painter.setFont(font);
+        painter.setPen(colour);
+        const int wide = QFontMetrics(font).horizontalAdvance(text);
+        painter.drawText(QRect(x, 1, wide + 2, height() - 1), Qt::AlignLeft | Qt::AlignVCenter, text);
+        x += wide;
+    };
+    for (const Item& item : items) {
+        const bool second = item.name == QString::fromUtf8("·");
+        x += &item == items ? 0 : second ? 5 : 20;
+        if (item.name.isEmpty() && known_) {
+            painter.fillRect(QRect(x, height() / 2 - 6, 12, 12),
+                             QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f),
+                                              std::clamp(m.mean.blue, 0.0f, 1.0f)));
+            x += 18;
         }
-        painter.drawText(value.adjusted(indent, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                         known_ ? items[k].value : QString::fromUtf8("–"));
+        draw(theme::small_font(), c.faint, item.name);
+        x += item.name.isEmpty() ? 0 : 5;
+        draw(theme::strong_font(12), !known_ || stale_ ? c.thread : item.colour, known_ ? item.value : QString::fromUtf8("–"));
     }
 }
 

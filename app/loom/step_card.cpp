@@ -8,6 +8,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTextLayout>
+#include <algorithm>
 
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
@@ -18,7 +19,15 @@
 namespace loom {
 
 namespace {
-constexpr int picture_side = 50, inset = 7;
+constexpr int picture_side = 42, inset = 6;
+
+/// Long words are drawn narrower rather than cut, down to four fifths.
+QFont fitting(QFont font, const QString& text, int width) {
+    int widest = 1;
+    for (const QString& word : text.split(' ')) widest = std::max(widest, QFontMetrics(font).horizontalAdvance(word));
+    if (widest > width) font.setStretch(std::max(80, 100 * width / widest - 1));
+    return font;
+}
 
 }  // namespace
 
@@ -38,7 +47,7 @@ void StepCard::set_step(const Step& step) {
     setToolTip(
         description
             ? qt(description->summary) +
-                  (cannot_repeat() ? tr("\nDoes not repeat: %1.").arg(qt(description->tiles_note)) : QString())
+                  (cannot_repeat() ? tr("\nCan open the seam: %1.").arg(qt(description->tiles_note)) : QString())
             : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
     update();
 }
@@ -104,11 +113,11 @@ void StepCard::paintEvent(QPaintEvent*) {
         painter.drawLine(picture.topLeft() + QPoint(6, 6), picture.bottomRight() - QPoint(6, 6));
     }
 
-    const int left = inset + picture_side + 6;
-    const QRect text(left, inset - 1, width() - left - 3, height() - 2 * inset + 2);
+    const int left = inset + picture_side + 5;
+    const QRect text(left, inset - 1, width() - left - 2, height() - 2 * inset + 2);
     painter.setPen(step_.on ? c.text : c.faint);
-    painter.setFont(theme::strong_font(11));
     const QString title = QString::fromStdString(step_title(step_));
+    painter.setFont(fitting(theme::strong_font(11), title, text.width()));
     const QFontMetrics metrics(painter.font());
     QTextLayout layout(title, painter.font());
     layout.beginLayout();
@@ -119,30 +128,19 @@ void StepCard::paintEvent(QPaintEvent*) {
         line.setLineWidth(text.width());
         QString part = title.mid(line.textStart(), line.textLength());
         if (lines == 1) part = metrics.elidedText(title.mid(line.textStart()), Qt::ElideRight, text.width());
-        painter.drawText(QRect(text.left(), y, text.width(), 15), Qt::AlignLeft | Qt::AlignVCenter,
+        painter.drawText(QRect(text.left(), y, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
                          metrics.elidedText(part.trimmed(), Qt::ElideRight, text.width()));
-        y += 15;
+        y += 14;
         ++lines;
     }
     layout.endLayout();
-    painter.setFont(theme::small_font());
-    const QFontMetrics small(painter.font());
-    painter.setPen(c.faint);
-    const QString detail = step_.on ? headline() : tr("bypassed");
-    painter.drawText(QRect(text.left(), text.bottom() - 29, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
-                     small.elidedText(detail, Qt::ElideRight, text.width()));
-    if (!picture_.image.isNull() && step_.on) {
-        const bool visible = picture_.seam > seam_visible;
-        if (visible || selected_ || cannot_repeat()) {
-            painter.setFont(theme::strong_font(11));
-            painter.setPen(visible ? c.warn : cannot_repeat() ? c.faint : c.good);
-            const QString mark = visible           ? tr("seam %1").arg(picture_.seam, 0, 'f', 1)
-                                 : cannot_repeat() ? tr("can open the seam")
-                                                   : tr("seam ok");
-            painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
-                             QFontMetrics(painter.font()).elidedText(mark, Qt::ElideRight, text.width()));
-        }
-    }
+    // The last line is the value that matters, unless the step opens a seam.
+    const bool visible = !picture_.image.isNull() && step_.on && picture_.seam > seam_visible;
+    painter.setFont(visible ? theme::strong_font(11) : theme::small_font());
+    painter.setPen(visible ? c.warn : c.faint);
+    const QString detail = visible ? tr("seam %1").arg(picture_.seam, 0, 'f', 1) : step_.on ? headline() : tr("bypassed");
+    painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
+                     QFontMetrics(painter.font()).elidedText(detail, Qt::ElideRight, text.width()));
 }
 
 void StepCard::mousePressEvent(QMouseEvent* event) {

@@ -20,7 +20,7 @@ namespace {
 
 enum Role { kind_role = Qt::UserRole, summary_role, family_role, picture_role };
 
-constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 130;
+constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 130, shown_columns = 5;
 
 /// A picture with the title below.
 class PictureCell : public QStyledItemDelegate {
@@ -77,7 +77,32 @@ Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescripti
     return step_added(recipe, slot, std::move(step));
 }
 
-StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) : QFrame(parent, Qt::Popup) {
+namespace {
+/// Where nothing has been made yet, only steps that make something do anything.
+bool begins(const Slot& slot) { return slot.chain == ChainKind::steps && slot.index == 0; }
+}  // namespace
+
+StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget* parent) {
+    const auto trial = [&](const StepDescription& step) {
+        std::string id;
+        TryOrder order{with_new_step(recipe, slot, step, id), {}};
+        order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
+        return order;
+    };
+    return new StepFinder(trial, begins(slot), parent);
+}
+
+StepFinder* StepFinder::for_exchange(const Recipe& recipe, const Slot& slot, QWidget* parent) {
+    const Step present = recipe.strand(slot.strand)->chain(slot.chain)[static_cast<std::size_t>(slot.index)];
+    const auto trial = [&](const StepDescription& step) {
+        return TryOrder{step_exchanged(recipe, slot.strand, present.id, step), {}};
+    };
+    auto* finder = new StepFinder(trial, begins(slot), parent);
+    finder->mark(QString::fromStdString(present.kind));
+    return finder;
+}
+
+StepFinder::StepFinder(const Trial& trial, bool begins, QWidget* parent) : QFrame(parent, Qt::Popup) {
     setFrameShape(QFrame::StyledPanel);
     setAttribute(Qt::WA_DeleteOnClose);
     search_ = new QLineEdit(this);
@@ -105,10 +130,7 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
     layout->addWidget(search_);
     layout->addWidget(list_, 1);
     layout->addWidget(summary_);
-    resize(5 * cell_width + 44, 3 * cell_height + 98);
 
-    // Where nothing has been made yet, only steps that make something do anything.
-    const bool begins = slot.chain == ChainKind::steps && slot.index == 0;
     std::vector<const StepDescription*> steps;
     for (const StepDescription& step : all_steps()) steps.push_back(&step);
     std::stable_partition(steps.begin(), steps.end(),
@@ -122,10 +144,7 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
         item->setData(summary_role, qt(step->summary));
         item->setData(family_role, family);
         item->setData(Qt::AccessibleTextRole, qt(step->title) + ", " + qt(step->summary));
-        std::string id;
-        TryOrder order{with_new_step(recipe, slot, *step, id), {}};
-        order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
-        orders.push_back(std::move(order));
+        orders.push_back(trial(*step));
     }
     missing_ = static_cast<int>(orders.size());
     list_->setCurrentRow(0);
@@ -133,27 +152,45 @@ StepFinder::StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent) 
     connect(search_, &QLineEdit::textChanged, this, &StepFinder::filter);
     connect(list_, &QListWidget::itemClicked, this, &StepFinder::take);
     connect(list_, &QListWidget::currentRowChanged, this, &StepFinder::show_summary);
-    connect(&service_, &TryService::ready, this, [this](quint64, int index, const QImage& image) {
+    const bool cloth = orders.front().wanted.what == Wanted::What::cloth;
+    connect(&service_, &TryService::ready, this, [this, cloth](quint64, int index, const QImage& image) {
         --missing_;
         QListWidgetItem* item = list_->item(index);
         if (!item) return;
         // What is made is seen whole; what is done to a picture is seen near, where it shows.
         const StepDescription* step = find_step(item->data(kind_role).toString().toStdString());
-        const bool whole = step && (step->family == Family::make || !step->handles.empty() || step->tiles == Tiling::breaks);
+        const bool whole =
+            cloth || (step && (step->family == Family::make || !step->handles.empty() || step->tiles == Tiling::breaks));
         const QSize near(std::min(image.width(), near_side), std::min(image.height(), near_side));
         item->setData(picture_role, whole ? image : image.copy(QRect(QPoint(0, 0), near)));
     });
     service_.submit(std::move(orders));
+    fit();
     show_summary();
 }
 
-void StepFinder::open_at(const QPoint& place, const QRect& within) {
-    QPoint at = place;
-    at.setX(std::clamp(at.x(), within.left(), std::max(within.left(), within.right() - width())));
-    at.setY(std::clamp(at.y(), within.top(), std::max(within.top(), within.bottom() - height())));
-    move(at);
+void StepFinder::mark(const QString& kind) {
+    for (int row = 0; row < list_->count(); ++row)
+        if (list_->item(row)->data(kind_role).toString() == kind) list_->setCurrentRow(row);
+    list_->scrollToItem(list_->currentItem());
+}
+
+void StepFinder::open_beside(const QRect& work, const QRect& within) {
+    constexpr int gap = 8;
+    const bool right = work.right() + gap + width() <= within.right() || work.left() - within.left() < width() + gap;
+    const int x = right ? work.right() + 1 + gap : work.left() - gap - width();
+    move(std::clamp(x, within.left(), std::max(within.left(), within.right() - width())),
+         std::clamp(work.top(), within.top(), std::max(within.top(), within.bottom() - height())));
     show();
     search_->setFocus();
+}
+
+/// As high as its pictures need, up to three rows.
+void StepFinder::fit() {
+    int visible = 0;
+    for (int row = 0; row < list_->count(); ++row) visible += !list_->item(row)->isHidden();
+    const int rows = std::clamp((visible + shown_columns - 1) / shown_columns, 1, 3);
+    resize(shown_columns * cell_width + 36, rows * cell_height + 98);
 }
 
 void StepFinder::show_summary() {
@@ -180,6 +217,7 @@ void StepFinder::filter(const QString& words) {
             first = row;
     }
     list_->setCurrentRow(first);
+    fit();
     show_summary();
 }
 

@@ -7,6 +7,7 @@
 
 #include <QFrame>
 #include <QImage>
+#include <functional>
 #include <memory>
 
 #include "app/document/try_service.h"
@@ -22,10 +23,18 @@ namespace loom {
 class StepFinder : public QFrame {
     Q_OBJECT
 public:
-    /// For a new step at `slot` of `recipe`. Steps that make something come first where a chain begins, else last.
-    StepFinder(const Recipe& recipe, const Slot& slot, QWidget* parent = nullptr);
-    /// Shows it at a global place, moved so that it stays within `within` (global).
-    void open_at(const QPoint& place, const QRect& within);
+    /// What each step is tried as.
+    using Trial = std::function<TryOrder(const StepDescription&)>;
+    /// Steps that make something come first where a chain begins, else last.
+    StepFinder(const Trial& trial, bool begins, QWidget* parent = nullptr);
+    /// For a new step at `slot` of `recipe`: the strand up to it.
+    static StepFinder* for_new(const Recipe& recipe, const Slot& slot, QWidget* parent);
+    /// For another kind in the place of a step: the whole cloth with each.
+    static StepFinder* for_exchange(const Recipe& recipe, const Slot& slot, QWidget* parent);
+    /// Marks a step.
+    void mark(const QString& kind);
+    /// Shows it beside what it works on, right or left of it, so that it stays within `within` (global places).
+    void open_beside(const QRect& work, const QRect& within);
     QLineEdit* search() const { return search_; }
     QListWidget* list() const { return list_; }
     /// Whether every picture has come.
@@ -40,6 +49,7 @@ protected:
 private:
     void filter(const QString& words);
     void take();
+    void fit();
     void move_by(int way);
     int columns() const;
     void show_summary();

@@ -26,7 +26,7 @@ void StrandHeader::set(const QString& name, bool on, bool selected) {
     update();
 }
 
-QRect StrandHeader::dot() const { return {width() - 24, 0, 24, height()}; }
+QRect StrandHeader::dot() const { return {width() - 20, 0, 20, height()}; }
 
 void StrandHeader::paintEvent(QPaintEvent*) {
     const theme::Colours& c = theme::colours();
@@ -42,8 +42,8 @@ void StrandHeader::paintEvent(QPaintEvent*) {
     }
     painter.setPen(on_ ? c.text : c.faint);
     painter.setFont(theme::strong_font(12));
-    painter.drawText(rect().adjusted(10, 0, -26, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                     QFontMetrics(painter.font()).elidedText(name_, Qt::ElideRight, width() - 36));
+    painter.drawText(rect().adjusted(8, 0, -20, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                     QFontMetrics(painter.font()).elidedText(name_, Qt::ElideRight, width() - 28));
     painter.setPen(QPen(on_ ? c.text : c.faint, 1.4));
     painter.setBrush(on_ ? QBrush(c.text) : Qt::NoBrush);
     painter.drawEllipse(QPointF(dot().center()) + QPointF(1, 0.5), 3.5, 3.5);
@@ -104,6 +104,33 @@ private:
     bool foot_;
 };
 
+/// A plus on the thread.
+class Insert : public QAbstractButton {
+public:
+    explicit Insert(QWidget* parent) : QAbstractButton(parent) {
+        setFixedSize(24, theme::gap);
+        // The keyboard adds below the card it is on.
+        setFocusPolicy(Qt::NoFocus);
+    }
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        const theme::Colours& c = theme::colours();
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        const QPointF middle = QRectF(rect()).center();
+        const double radius = 6;
+        painter.setPen(QPen(underMouse() ? c.accent : c.thread, 1.2));
+        painter.setBrush(c.panel);
+        painter.drawEllipse(middle, radius, radius);
+        painter.setPen(QPen(underMouse() ? c.accent : c.faint, 1.2));
+        painter.drawLine(middle - QPointF(3, 0), middle + QPointF(3, 0));
+        painter.drawLine(middle - QPointF(0, 3), middle + QPointF(0, 3));
+    }
+    void enterEvent(QEnterEvent*) override { update(); }
+    void leaveEvent(QEvent*) override { update(); }
+};
+
 }  // namespace
 
 StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : QWidget(parent), id_(strand.id) {
@@ -113,6 +140,7 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
     layout->setSpacing(theme::gap);
     for (ChainKind chain : all_chains) {
         cards_[chain] = {};
+        inserts_[chain] = {};
         if (chain != ChainKind::steps && !strand.chain(chain).empty()) {
             auto* caption = new QLabel(chain == ChainKind::mask ? tr("Mask") : tr("Edge"), this);
             caption->setFont(theme::strong_font(11));
@@ -128,6 +156,12 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
             auto* card = new StepCard(strand.id, step, this);
             cards_[chain].push_back(card);
             layout->addWidget(card);
+            auto* insert = new Insert(this);
+            insert->setAccessibleName(tr("Add a step before %1").arg(QString::fromStdString(step_title(step))));
+            insert->setToolTip(insert->accessibleName());
+            const int index = static_cast<int>(inserts_[chain].size());
+            connect(insert, &QAbstractButton::clicked, this, [this, chain, index] { emit insert_wanted({id_, chain, index}); });
+            inserts_[chain].push_back(insert);
         }
         add_[chain] = make_add_button(chain);
         if (chain == ChainKind::steps || !strand.chain(chain).empty())
@@ -139,7 +173,7 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
     auto* more = new QWidget(this);
     auto* line = new QHBoxLayout(more);
     line->setContentsMargins(0, 0, 0, 0);
-    line->setSpacing(6);
+    line->setSpacing(4);
     line->addStretch(1);
     bool any = false;
     for (ChainKind chain : {ChainKind::mask, ChainKind::edge})
@@ -154,10 +188,10 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
     layout->addStretch(1);
     top_ = new Strip(false, this);
     header_ = new StrandHeader(top_);
-    header_->move(4, 9);
+    header_->move(4, 8);
     foot_ = new Strip(true, this);
     join_ = new JoinCard(foot_);
-    join_->move(4, 10);
+    join_->move(4, 8);
     // Tab goes from the header through the cards to the join.
     QWidget* before = header_;
     for (ChainKind chain : all_chains) {
@@ -173,8 +207,9 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
 }
 
 void StrandColumn::pin(int top, int height) {
-    top_->setGeometry(0, top, width(), header_strip - 6);
+    top_->setGeometry(0, top, width(), header_strip - theme::gap);
     foot_->setGeometry(0, top + height - foot_strip, width(), foot_strip);
+    place_inserts();
     top_->raise();
     foot_->raise();
 }
@@ -183,13 +218,13 @@ QPushButton* StrandColumn::make_add_button(ChainKind chain) {
     auto* button = new QPushButton(this);
     const bool main = chain == ChainKind::steps;
     button->setText(main ? "+" : chain == ChainKind::mask ? tr("+ mask") : tr("+ edge"));
-    button->setFixedHeight(main ? 26 : 20);
-    button->setFixedWidth(main ? 34 : 58);
+    button->setFixedHeight(main ? 24 : 18);
+    button->setFixedWidth(main ? 32 : 50);
     if (!main) button->setFont(theme::small_font());
     const QColor line = theme::colours().line, fill = theme::colours().panel;
     button->setStyleSheet(QString("QPushButton { border-radius: %1px; padding: 0; background: %2; border: 1px solid %3; } "
                                   "QPushButton:focus { border: 2px solid %4; padding: 0; }")
-                              .arg(main ? 13 : 10)
+                              .arg(main ? 12 : 9)
                               .arg(fill.name(), line.name(), theme::colours().accent.name()));
     const QString what = main                       ? tr("Add a step to this strand")
                          : chain == ChainKind::mask ? tr("Add a step to the mask")
@@ -262,12 +297,20 @@ void StrandColumn::paintEvent(QPaintEvent*) {
     const QColor colour = selected_ ? c.accent : c.thread;
     painter.setPen(QPen(colour, selected_ ? 2.4 : 1.6));
     painter.drawLine(x, 0, x, height());
-    painter.setBrush(c.card);
-    painter.setPen(QPen(colour, 1.4));
-    for (const auto& [chain, cards] : cards_)
-        for (const StepCard* card : cards) {
-            painter.drawEllipse(QPointF(x, card->geometry().top() - 2), 3.2, 3.2);
-            painter.drawEllipse(QPointF(x, card->geometry().bottom() + 3), 3.2, 3.2);
+}
+
+void StrandColumn::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    place_inserts();
+}
+
+void StrandColumn::place_inserts() {
+    layout()->activate();
+    for (const auto& [chain, inserts] : inserts_)
+        for (std::size_t k = 0; k < inserts.size(); ++k) {
+            const QRect card = cards_.at(chain)[k]->geometry();
+            inserts[k]->move((width() - inserts[k]->width()) / 2, card.top() - theme::gap);
+            inserts[k]->lower();
         }
 }
 

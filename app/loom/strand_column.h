@@ -41,7 +41,7 @@ private:
 };
 
 /// Heights of the strips that stay in place: the headers, and the joins with the weft below them.
-constexpr int header_strip = 46, foot_strip = 138, weft_above_bottom = 34;
+constexpr int header_strip = 52, foot_strip = 96, weft_above_bottom = 13;
 
 class StrandColumn : public QWidget {
     Q_OBJECT
@@ -54,6 +54,10 @@ public:
     const std::vector<StepCard*>& cards(ChainKind chain) const { return cards_.at(chain); }
     StrandHeader* header() const { return header_; }
     JoinCard* join() const { return join_; }
+    /// On the thread above a card.
+    QAbstractButton* insert_button(ChainKind chain, int index) const {
+        return inserts_.at(chain).at(static_cast<std::size_t>(index));
+    }
     QPushButton* add_button(ChainKind chain) const { return add_.at(chain); }
     /// Keeps the header at the top and the join at the foot of what can be seen, `height` pixels from `top` on.
     void pin(int top, int height);
@@ -62,16 +66,22 @@ public:
     /// The line where a card put into the slot would appear, in this widget.
     QRect slot_mark(const Slot& slot) const;
 
+signals:
+    void insert_wanted(const loom::Slot& slot);
+
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void place_inserts();
     QPushButton* make_add_button(ChainKind chain);
     std::string id_;
     QWidget *top_, *foot_;
     StrandHeader* header_;
     JoinCard* join_;
     std::map<ChainKind, std::vector<StepCard*>> cards_;
+    std::map<ChainKind, std::vector<QAbstractButton*>> inserts_;
     std::map<ChainKind, QPushButton*> add_;
     bool selected_ = false;
 };

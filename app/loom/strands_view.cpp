@@ -39,21 +39,6 @@ protected:
     }
 };
 
-/// Lies over the feet, at the left of what can be seen.
-class Caption : public QWidget {
-public:
-    explicit Caption(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
-
-protected:
-    void paintEvent(QPaintEvent*) override {
-        QPainter painter(this);
-        painter.setFont(theme::small_font());
-        painter.setPen(theme::colours().faint);
-        painter.drawText(rect(), Qt::AlignLeft | Qt::AlignVCenter,
-                         QObject::tr("strands join left to right; the cloth is on the right"));
-    }
-};
-
 std::string shape_of(const Recipe& recipe) {
     std::string shape;
     for (const StrandRef& strand : recipe.strands) {
@@ -75,7 +60,7 @@ StrandsView::StrandsView(Session& session, QWidget* parent) : QScrollArea(parent
     setFocusPolicy(Qt::NoFocus);
     canvas_ = new Canvas(this);
     setWidget(canvas_);
-    caption_ = new Caption(viewport());
+    canvas_->setToolTip(tr("Strands join from left to right into the cloth."));
     for (QScrollBar* bar : {verticalScrollBar(), horizontalScrollBar()})
         connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
     connect(&session_, &Session::recipe_changed, this, &StrandsView::refresh);
@@ -99,8 +84,6 @@ void StrandsView::pin() {
     const int top = verticalScrollBar()->value(), height = viewport()->height();
     static_cast<Canvas*>(canvas_)->bottom = top + height;
     for (StrandColumn* column : columns_) column->pin(top, height);
-    caption_->setGeometry(14, height - 22, 400, 18);
-    caption_->raise();
     canvas_->update();
 }
 
@@ -111,7 +94,7 @@ void StrandsView::rebuild() {
     qDeleteAll(canvas_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
     delete canvas_->layout();
     auto* row = new QHBoxLayout(canvas_);
-    row->setContentsMargins(8, 0, 16, 0);
+    row->setContentsMargins(6, 0, 10, 0);
     row->setSpacing(theme::column_gap);
     for (const StrandRef& strand : session_.recipe().strands) {
         auto* column = new StrandColumn(*strand, columns_.empty(), canvas_);
@@ -147,13 +130,11 @@ void StrandsView::rebuild() {
                 session_.apply(with_join(session_.recipe(), id, join), tr("Join of %1").arg(QString::fromStdString(now->name)),
                                gesture);
         });
+        connect(column, &StrandColumn::insert_wanted, this, &StrandsView::add_step_wanted);
         for (ChainKind chain : all_chains) {
-            connect(column->add_button(chain), &QPushButton::clicked, this, [this, id, chain, column] {
+            connect(column->add_button(chain), &QPushButton::clicked, this, [this, id, chain] {
                 const Strand* now = session_.recipe().strand(id);
-                const QPushButton* button = column->add_button(chain);
-                if (now)
-                    emit add_step_wanted({id, chain, static_cast<int>(now->chain(chain).size())},
-                                         button->mapToGlobal(QPoint(0, button->height() + 4)));
+                if (now) emit add_step_wanted({id, chain, static_cast<int>(now->chain(chain).size())});
             });
             for (StepCard* card : column->cards(chain)) {
                 connect(card, &StepCard::chosen, this, [this, card] { session_.select({card->strand_id(), card->step_id()}); });
@@ -255,6 +236,13 @@ std::optional<Slot> StrandsView::slot_at(const QPoint& global) const {
             return column->slot_at(place);
     }
     return std::nullopt;
+}
+
+QRect StrandsView::strand_place(const std::string& strand) const {
+    const QRect all(viewport()->mapToGlobal(QPoint(0, 0)), viewport()->size());
+    for (const StrandColumn* column : columns_)
+        if (column->strand_id() == strand) return QRect(column->mapToGlobal(QPoint(0, 0)), column->size()).intersected(all);
+    return all;
 }
 
 void StrandsView::show_drop(const QPoint& global, const StepCard& card) {

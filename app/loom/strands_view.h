@@ -31,11 +31,13 @@ public:
     QPushButton* add_button(const std::string& strand, ChainKind chain) const;
     /// Where a card dropped at this global place would go; nothing outside all strands.
     std::optional<Slot> slot_at(const QPoint& global) const;
+    /// What can be seen of a strand, in global places; of all if it is not there.
+    QRect strand_place(const std::string& strand) const;
     void focus_selected();
     void set_card_menu(QMenu* menu) { card_menu_ = menu; }
 
 signals:
-    void add_step_wanted(const loom::Slot& slot, const QPoint& place);
+    void add_step_wanted(const loom::Slot& slot);
     void add_strand_wanted();
 
 protected:
@@ -51,7 +53,7 @@ private:
     void end_drag();
 
     Session& session_;
-    QWidget *canvas_, *caption_ = nullptr;
+    QWidget* canvas_;
     QLabel* ghost_ = nullptr;
     QWidget* mark_ = nullptr;
     QMenu* card_menu_ = nullptr;

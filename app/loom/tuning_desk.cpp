@@ -15,6 +15,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/elided_label.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
 #include "app/tries/seed_strip.h"
@@ -52,14 +53,17 @@ std::string shape_of(const Session& session) {
 TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), session_(session), files_(scheduler(), "desk") {
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(15));
-    summary_ = new QLabel(this);
+    summary_ = new ElidedLabel(this);
     summary_->setFont(theme::small_font());
     summary_->setForegroundRole(QPalette::PlaceholderText);
-    summary_->setMinimumWidth(40);
-    summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     notice_ = new QLabel(this);
     notice_->setWordWrap(true);
     notice_->hide();
+    exchange_ = new QToolButton(this);
+    exchange_->setText(tr("Exchange"));
+    exchange_->setToolTip(tr("Another kind of step in this place; name, amount, where and like parameters stay (Ctrl+Shift+E)"));
+    exchange_->setFocusPolicy(Qt::StrongFocus);
+    connect(exchange_, &QToolButton::clicked, this, &TuningDesk::exchange_wanted);
     bypass_ = new QToolButton(this);
     bypass_->setText(tr("Bypass"));
     bypass_->setCheckable(true);
@@ -73,12 +77,13 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll_->setFocusPolicy(Qt::NoFocus);
     histogram_ = new HistogramView(this);
-    histogram_->setFixedWidth(262);
+    histogram_->setFixedWidth(176);
 
     auto* head = new QHBoxLayout;
     head->setSpacing(10);
     head->addWidget(title_);
     head->addWidget(summary_, 1);
+    head->addWidget(exchange_);
     head->addWidget(bypass_);
     head->addWidget(reset_);
     auto* body = new QHBoxLayout;
@@ -86,7 +91,7 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
     body->addWidget(scroll_, 1);
     body->addWidget(histogram_);
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(18, 8, 16, 8);
+    layout->setContentsMargins(16, 8, 14, 8);
     layout->setSpacing(6);
     layout->addLayout(head);
     layout->addWidget(notice_);
@@ -137,6 +142,7 @@ void TuningDesk::refresh() {
     for (const Row& row : rows_) row.refresh();
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    exchange_->setVisible(step != nullptr);
     bypass_->setVisible(step != nullptr);
     reset_->setVisible(description && !description->parameters.empty());
     if (step) bypass_->setChecked(!step->on);

@@ -28,6 +28,7 @@ public:
     explicit TuningDesk(Session& session, QWidget* parent = nullptr);
 
     void show_cards(const CardPictures& cards);
+    QToolButton* exchange_button() const { return exchange_; }
     HistogramView* histogram() const { return histogram_; }
     SeedStrip* seeds() const { return seeds_; }
     /// Something read from a file on another thread, to be kept in the recipe.
@@ -43,6 +44,9 @@ public:
     void keep_recipe(const Address& at, const QString& path);
     /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
     QWidget* editor(std::string_view parameter) const;
+
+signals:
+    void exchange_wanted();
 
 private:
     /// One line of the form and how it follows the recipe.
@@ -76,7 +80,7 @@ private:
 
     Session& session_;
     QLabel *title_, *summary_, *notice_;
-    QToolButton *bypass_, *reset_;
+    QToolButton *exchange_, *bypass_, *reset_;
     QScrollArea* scroll_;
     QWidget* form_ = nullptr;
     HistogramView* histogram_;

@@ -35,6 +35,12 @@ QAction* Commands::action(const QString& id) const {
     return nullptr;
 }
 
+QList<QAction*> Commands::actions() const {
+    QList<QAction*> all;
+    for (const Command& command : commands_) all << command.action;
+    return all;
+}
+
 QAction* Commands::add(Menu menu_of, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
                        std::function<bool()> enabled) {
     QAction* made = menu(menu_of)->addAction(text);

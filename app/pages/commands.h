@@ -28,6 +28,7 @@ public:
 
     QMenu* menu(Menu menu) const { return menus_[static_cast<std::size_t>(menu)]; }
     QAction* action(const QString& id) const;
+    QList<QAction*> actions() const;
     /// `enabled`: whether it can be had now; null: always. What `work` throws is told by failed().
     QAction* add(Menu menu, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
                  std::function<bool()> enabled = {});

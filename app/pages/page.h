@@ -37,6 +37,8 @@ public:
         Q_UNUSED(pressed);
         return false;
     }
+    /// A window that holds part of the page, with the same keys; null while there is none.
+    virtual QWidget* second_window() const { return nullptr; }
     /// What it looks like, to be found again when the program starts the next time. Values that are missing or strange leave it
     /// as it is.
     virtual QVariantMap state() const { return {}; }

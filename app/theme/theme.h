@@ -26,6 +26,6 @@ QFont text_font();   ///< 12 px
 QFont small_font();  ///< 11 px
 QFont strong_font(int pixels = 12);
 
-constexpr int card_width = 144, card_height = 72, column_gap = 0, gap = 12;
+constexpr int card_width = 117, card_height = 60, column_gap = 0, gap = 16;
 
 }  // namespace loom::theme

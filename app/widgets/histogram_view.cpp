@@ -14,7 +14,7 @@
 namespace loom {
 
 namespace {
-constexpr int foot = 40;  // handles and caption
+constexpr int foot = 40 + 15;  // handles and caption
 constexpr ToneHandle handles[] = {ToneHandle::black, ToneHandle::middle, ToneHandle::white};
 }  // namespace
 
@@ -101,9 +101,9 @@ void HistogramView::paintEvent(QPaintEvent*) {
     }
     painter.setFont(theme::small_font());
     painter.setPen(c.faint);
-    const QRect text = QRect(0, height() - 18, width(), 16);
+    const QRect text = QRect(0, height() - 32, width(), 15);
     painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, caption_);
-    painter.drawText(text, Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("black %1 %  white %2 %").arg(histogram_.black * 100, 0, 'f', 1).arg(histogram_.white * 100, 0, 'f', 1));
 }
 

@@ -199,6 +199,23 @@ Recipe step_duplicated(Recipe recipe, std::string_view strand, std::string_view 
     return step_added(std::move(recipe), below, std::move(copy));
 }
 
+Recipe step_exchanged(Recipe recipe, std::string_view strand, std::string_view step, const StepDescription& to) {
+    return step_changed(std::move(recipe), strand, step, [&](Step& s) {
+        const StepDescription* from = find_step(s.kind);
+        Values kept;
+        for (const Parameter& p : to.parameters) {
+            const auto set = s.set.find(p.id);
+            const Parameter* before = from ? from->parameter(p.id) : nullptr;
+            if (set == s.set.end() && !before) continue;
+            Value value = before ? value_or_default(*before, s.set) : set->second;
+            if (const double* number = as_if<double>(value)) value = std::clamp(*number, p.min, p.max);
+            if (!refuses(p, value) && value != p.fallback) kept.insert_or_assign(std::string(p.id), value);
+        }
+        s.kind = to.id;
+        s.set = std::move(kept);
+    });
+}
+
 Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view step, std::string name) {
     return step_changed(std::move(recipe), strand, step, [&](Step& s) { s.name = std::move(name); });
 }

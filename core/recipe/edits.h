@@ -51,6 +51,8 @@ Recipe step_removed(Recipe recipe, std::string_view strand, std::string_view ste
 Recipe step_moved(Recipe recipe, std::string_view strand, std::string_view step, const Slot& to);
 /// The copy stands below the original.
 Recipe step_duplicated(Recipe recipe, std::string_view strand, std::string_view step);
+/// Another kind in its place: name, amount, where and every parameter of the same id stay, numbers within the new range.
+Recipe step_exchanged(Recipe recipe, std::string_view strand, std::string_view step, const StepDescription& to);
 Recipe step_renamed(Recipe recipe, std::string_view strand, std::string_view step, std::string name);
 
 /// All parameters of a step back to their defaults.

@@ -81,7 +81,7 @@ TEST_CASE("views look as they did when the program was closed, whatever the sett
         f.window.remember_pages();
         CHECK(f.loom().cloth()->canvas()->repeat() > 1);
     }
-    QSettings().setValue("pages/loom", QVariantMap{{"repeat", QVariantList{1, 2}}, {"across", "nonsense"}, {"more", 3}});
+    QSettings().setValue("pages/loom", QVariantMap{{"repeat", QVariantList{1, 2}}, {"columns", "nonsense"}, {"more", 3}});
     {
         Fixture f;
         f.window.remember_pages();

@@ -180,9 +180,10 @@ TEST_CASE("levels handles are dragged on the histogram and cannot pass each othe
 }
 
 TEST_CASE("the step finder filters as one types and takes with Enter", "[widgets][finder]") {
-    auto* finder = new StepFinder(fresh_recipe(), {"strand", ChainKind::steps, 1});
+    auto* finder = StepFinder::for_new(fresh_recipe(), {"strand", ChainKind::steps, 1}, nullptr);
     QSignalSpy chosen(finder, &StepFinder::chosen);
-    finder->open_at({0, 0}, {0, 0, 1280, 800});
+    finder->open_beside({100, 80, 117, 400}, {0, 0, 1280, 800});
+    CHECK(finder->pos() == QPoint(225, 80));
     CHECK(finder->list()->count() == static_cast<int>(all_steps().size()));
     QTest::keyClicks(finder->search(), "noise");
     for (int row = 0; row < finder->list()->count(); ++row)

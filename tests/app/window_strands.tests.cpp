@@ -23,12 +23,14 @@
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
 #include "app/loom/step_finder.h"
+#include "app/loom/strand_column.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
 #include "app/widgets/number_edit.h"
 #include "core/base/files.h"
+#include "core/catalogue/description.h"
 #include "core/files/picture.h"
 #include "tests/app/fixture.h"
 
@@ -97,7 +99,11 @@ TEST_CASE("a step is added through the finder", "[window][finder]") {
     Fixture f;
     QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::steps), Qt::LeftButton);
     auto* finder = dialog<StepFinder>(f.loom());
+    // It leaves the strand in sight, and is as high as what it shows.
+    CHECK_FALSE(finder->geometry().intersects(f.loom().strands()->strand_place("b")));
+    const int high = finder->height();
     QTest::keyClicks(finder->search(), "wander");
+    CHECK(finder->height() < high);
     QTest::keyClick(finder->search(), Qt::Key_Return);
     CHECK(f.order("b") == "static directional wander ");
     CHECK(f.session().selected_step()->kind == "wander");
@@ -168,4 +174,55 @@ TEST_CASE("what is selected is scrolled into sight, also in columns that were bu
     INFO(visible.left() << "," << visible.top() << " " << visible.width() << "x" << visible.height() << " holds " << place.left()
                         << "," << place.top() << " " << place.width() << "x" << place.height());
     CHECK(visible.contains(place));
+}
+
+TEST_CASE("a step is exchanged with the whole cloth before one's eyes, as one undo step", "[window][finder]") {
+    Fixture f;
+    f.session().set_value({"b", "s1", "amount"}, Value(70.0));
+    f.click(f.card("b", "s1"));
+    const int before = f.session().undo_stack().count();
+    QTest::mouseClick(f.loom().desk()->exchange_button(), Qt::LeftButton);
+    auto* finder = f.loom().findChild<StepFinder*>();
+    REQUIRE(finder);
+    CHECK(finder->list()->currentItem()->text() == "Static");
+    REQUIRE(QTest::qWaitFor([&] { return finder->complete(); }, patience));
+    QTest::keyClicks(finder->search(), "cells");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.order("b") == "cells directional ");
+    CHECK(f.session().recipe().strand("b")->steps[0].amount == 70);
+    CHECK(f.session().selection().step == "s1");
+    CHECK(f.session().undo_stack().count() == before + 1);
+    f.session().undo_stack().undo();
+    CHECK(f.order("b") == "static directional ");
+}
+
+TEST_CASE("a step goes in between two cards at the plus on the thread", "[window][finder]") {
+    Fixture f;
+    const auto columns = f.loom().strands()->findChildren<StrandColumn*>();
+    REQUIRE(columns.size() == 2);
+    QAbstractButton* plus = columns[0]->insert_button(ChainKind::steps, 2);
+    // Between the cards, and not over them.
+    CHECK(plus->y() >= f.card("a", "s2")->geometry().bottom());
+    CHECK(plus->geometry().bottom() < f.card("a", "s3")->y());
+    QTest::mouseClick(plus, Qt::LeftButton);
+    auto* finder = f.loom().findChild<StepFinder*>();
+    REQUIRE(finder);
+    QTest::keyClicks(finder->search(), "invert");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.order("a") == "clouds levels invert gradientmap ");
+}
+
+TEST_CASE("a chain whose source was removed is offered sources first", "[window][finder]") {
+    Fixture f;
+    f.click(f.card("a", "s1"));
+    f.trigger("remove");
+    CHECK(f.order("a") == "levels gradientmap ");
+    QTest::mouseClick(f.loom().strands()->add_button("a", ChainKind::steps), Qt::LeftButton);
+    auto* finder = f.loom().findChild<StepFinder*>();
+    REQUIRE(finder);
+    const QString kind = finder->list()->item(0)->data(Qt::UserRole).toString();
+    CHECK(find_step(kind.toStdString())->family == Family::make);
+    QTest::keyClicks(finder->search(), "static");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.order("a") == "static levels gradientmap ");
 }

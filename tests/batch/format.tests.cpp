@@ -13,7 +13,7 @@ using namespace loom::test;
 
 namespace {
 
-std::string page() { return *read_file(std::string(KEEN_LOOM_ROOT) + "/docs/recipe-format.md", 1 << 20); }
+std::string page() { return *read_file(KEEN_LOOM_ROOT "/docs/recipe-format.md", 1 << 20); }
 
 /// What stands between ``` fences of a language.
 std::vector<std::string> fenced(const std::string& text, const std::string& language) {

@@ -248,3 +248,39 @@ TEST_CASE("whatever edits are made, the file that comes of them opens again and 
         CHECK(cloth(r, {32, 32}).size() == Size{32, 32});
     }
 }
+
+TEST_CASE("a step is exchanged for another kind, and keeps what both have", "[edits]") {
+    Recipe r = recipe_of({strand_of(
+        "a", {{"clouds", {{"roughness", 41.0}, {"contrast", 500.0}, {"size-x", 40.0}}, 9}, {"levels", {{"in-black", 0.25}}}})});
+    r = with_value(r, {"a", "s1", "amount"}, Value(60.0));
+    r = step_renamed(r, "a", "s1", "Drift");
+    const StepDescription& shiny = *find_step("reflections");
+    const Recipe now = step_exchanged(r, "a", "s1", shiny);
+    const Step& step = now.strand("a")->steps[0];
+    CHECK(step.kind == "reflections");
+    CHECK(step.id == "s1");
+    CHECK(step.name == "Drift");
+    CHECK(step.seed == 9);
+    CHECK(step.amount == 60);
+    CHECK(as<double>(step.set.at("roughness")) == 41);
+    // Beyond the new range: its end.
+    CHECK(as<double>(step.set.at("contrast")) == shiny.parameter("contrast")->max);
+    CHECK_FALSE(step.set.contains("size-x"));
+    CHECK(now.strand("a")->steps[1] == r.strand("a")->steps[1]);
+    // Every step for every other: what is kept is a value of the new kind, and the file opens again.
+    for (const StepDescription& from : all_steps())
+        for (const StepDescription& to : all_steps()) {
+            Recipe each = recipe_of({strand_of("a", {{std::string(from.id), {}}})});
+            each = step_exchanged(each, "a", "s1", to);
+            const Step& made = each.strand("a")->steps[0];
+            bool sound = made.kind == to.id;
+            for (const auto& [id, value] : made.set) {
+                const Parameter* p = to.parameter(id);
+                sound = sound && p && !refuses(*p, value);
+                if (const Parameter* before = from.parameter(id)) sound = sound && value.index() == before->fallback.index();
+            }
+            INFO(from.id << " for " << to.id);
+            CHECK(sound);
+        }
+    CHECK(step_exchanged(r, "a", "none", shiny) == r);
+}

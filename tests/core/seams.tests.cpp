@@ -59,7 +59,7 @@ TEST_CASE("every method closes the seams of a picture that does not repeat", "[t
 }
 
 TEST_CASE("a cut closes the seams of a piece of every sample", "[treatments][closeseams][samples]") {
-    for (const auto& entry : std::filesystem::directory_iterator(std::string(KEEN_LOOM_ROOT) + "/samples")) {
+    for (const auto& entry : std::filesystem::directory_iterator(KEEN_LOOM_ROOT "/samples")) {
         if (entry.path().extension() != ".loom") continue;
         INFO(entry.path().filename());
         const auto file = read_loom(entry.path().string());
