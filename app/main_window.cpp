@@ -252,7 +252,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         return event->accept();
     }
     event->ignore();
-    after_unsaved([this] {
+    after_unsaved(tr("leaving"), [this] {
         closing_ = true;
         close();
     });

@@ -57,7 +57,8 @@ private:
     void refresh();
     void refresh_recent();
     /// Runs `work` at once, or after the person has saved or given up the changes.
-    void after_unsaved(std::function<void()> work);
+    /// `purpose` goes on from "before": "opening Glove suede".
+    void after_unsaved(const QString& purpose, std::function<void()> work);
     void ask_open();
     void ask_save_as(std::function<void()> then = {});
     void save(std::function<void()> then = {});

@@ -29,14 +29,18 @@ void MainWindow::refresh_recent() {
     samples_->set_recent(paths);
 }
 
-void MainWindow::after_unsaved(std::function<void()> work) {
+void MainWindow::after_unsaved(const QString& purpose, std::function<void()> work) {
     if (!session_->modified()) return work();
-    auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Unsaved changes"),
-                                tr("'%1' has changes that are not saved.").arg(QString::fromStdString(session_->recipe().name)),
-                                QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    auto* box = new QMessageBox(
+        QMessageBox::NoIcon, tr("Unsaved changes"),
+        tr("Save the changes to '%1' before %2?").arg(QString::fromStdString(session_->recipe().name).toHtmlEscaped(), purpose),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
     box->setObjectName("unsaved");
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->setDefaultButton(QMessageBox::Save);
+    box->button(QMessageBox::Save)->setText(tr("&Save"));
+    box->button(QMessageBox::Discard)->setText(tr("&Lose the changes"));
+    box->button(QMessageBox::Cancel)->setText(tr("S&tay here"));
     connect(box, &QMessageBox::buttonClicked, this, [this, box, work](QAbstractButton* clicked) {
         const auto answer = box->standardButton(clicked);
         if (answer == QMessageBox::Discard)
@@ -68,11 +72,11 @@ void MainWindow::load(const QString& path, bool as_sample) {
 }
 
 void MainWindow::open(const QString& path) {
-    after_unsaved([this, path] { load(path, false); });
+    after_unsaved(tr("opening %1").arg(QFileInfo(path).completeBaseName()), [this, path] { load(path, false); });
 }
 
 void MainWindow::open_sample(const QString& path) {
-    after_unsaved([this, path] { load(path, true); });
+    after_unsaved(tr("opening %1").arg(samples_->name_of(path)), [this, path] { load(path, true); });
 }
 
 void MainWindow::ask_open() {

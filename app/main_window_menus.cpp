@@ -24,12 +24,13 @@ void MainWindow::build_menus() {
         return commands_->add(menu, id, text, keys, std::move(work), std::move(enabled));
     };
     add(Menu::file, "new", tr("&New"), QKeySequence::New, [this] {
-        after_unsaved([this] {
+        after_unsaved(tr("beginning a new one"), [this] {
             session_->start_new(fresh_recipe());
             show_page(loom_);
         });
     });
-    add(Menu::file, "open", tr("&Open…"), QKeySequence::Open, [this] { after_unsaved([this] { ask_open(); }); });
+    add(Menu::file, "open", tr("&Open…"), QKeySequence::Open,
+        [this] { after_unsaved(tr("opening another"), [this] { ask_open(); }); });
     recent_menu_ = commands_->menu(Menu::file)->addMenu(tr("Open &recent"));
     commands_->add_separator(Menu::file);
     add(Menu::file, "save", tr("&Save"), QKeySequence::Save, [this] { save(); });

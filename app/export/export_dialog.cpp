@@ -71,7 +71,10 @@ ExportDialog::ExportDialog(Recipe recipe, const QString& folder, QWidget* parent
     auto* form = new QFormLayout;
     form->addRow(tr("&Size"), size_);
     form->addRow(tr("&Format"), format_);
-    form->addRow(tr("F&ile"), where);
+    // A line of several parts has no name by itself.
+    auto* file = new QLabel(tr("F&ile"), this);
+    file->setBuddy(path_);
+    form->addRow(file, where);
     form->addRow(QString(), estimate_);
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(message_, 1);

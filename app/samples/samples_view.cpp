@@ -325,4 +325,10 @@ void SamplesView::hideEvent(QHideEvent* event) {
     stop_pictures();
 }
 
+QString SamplesView::name_of(const QString& path) const {
+    for (const Swatch* swatch : swatches_)
+        if (swatch->path() == path) return QString::fromStdString(swatch->recipe().name);
+    return QFileInfo(path).completeBaseName();
+}
+
 }  // namespace loom

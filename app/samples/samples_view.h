@@ -57,6 +57,8 @@ public:
     bool shows_recipe() const override { return false; }
     std::pair<QString, QString> heading() const override;
 
+    /// Of the recipe in a file of the book; the file's own name elsewhere.
+    QString name_of(const QString& path) const;
     const std::vector<Swatch*>& swatches() const { return swatches_; }
     QLineEdit* search() const { return search_; }
     void set_recent(const QStringList& paths);

@@ -5,7 +5,7 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
-#include <QStyleFactory>
+#include <QProxyStyle>
 
 // Resources of a static library are only linked in if somebody asks for them, outside all namespaces.
 static void link_resources() { Q_INIT_RESOURCE(theme); }
@@ -22,6 +22,15 @@ const Colours light{QColor("#dcdcdc"), QColor("#ececec"), QColor("#f8f8f8"), QCo
 const Colours dark{QColor("#262626"), QColor("#303030"), QColor("#3a3a3a"), QColor("#222222"), QColor("#505050"),
                    QColor("#ececec"), QColor("#a4a4a4"), QColor("#d5627a"), QColor("#1c1c1c"), QColor("#7a7a7a"),
                    QColor("#6fbf7c"), QColor("#e0a040"), QColor("#5a5a5a")};
+
+/// Fusion without the platform's pictures on buttons of dialogs.
+class PlainStyle : public QProxyStyle {
+public:
+    PlainStyle() : QProxyStyle("Fusion") {}
+    int styleHint(StyleHint hint, const QStyleOption* option, const QWidget* widget, QStyleHintReturn* data) const override {
+        return hint == SH_DialogButtonBox_ButtonsHaveIcons ? 0 : QProxyStyle::styleHint(hint, option, widget, data);
+    }
+};
 
 QFont font(int pixels, QFont::Weight weight) {
     QFont f("Inter");
@@ -99,7 +108,7 @@ void apply(QApplication& app, Scheme wanted) {
     Q_UNUSED(fonts_loaded);
     current = wanted;
     const Colours& c = colours();
-    app.setStyle(QStyleFactory::create("Fusion"));
+    app.setStyle(new PlainStyle);
     QPalette palette;
     palette.setColor(QPalette::Window, c.panel);
     palette.setColor(QPalette::WindowText, c.text);

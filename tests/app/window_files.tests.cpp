@@ -54,8 +54,16 @@ TEST_CASE("unsaved changes are asked about before they are lost", "[window][file
     f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
     f.trigger("new");
     auto* box = dialog<QMessageBox>(f.window);
+    // What will happen is said, without pictures of the platform.
+    CHECK(box->text() == "Save the changes to 'Trial' before beginning a new one?");
+    for (QAbstractButton* button : box->buttons()) CHECK(button->icon().isNull());
     QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
     CHECK(f.session().recipe().name == "Trial");
+    QTest::qWait(10);
+    f.window.open_sample(QString::fromStdString(sample("glove-suede")));
+    box = dialog<QMessageBox>(f.window);
+    CHECK(box->text() == "Save the changes to 'Trial' before opening Glove suede?");
+    QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
     QTest::qWait(10);
     f.trigger("new");
     box = dialog<QMessageBox>(f.window);
