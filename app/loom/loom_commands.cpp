@@ -3,6 +3,8 @@
 //
 // The commands of the loom.
 #include <QAction>
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenu>
@@ -12,6 +14,7 @@
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
 #include "core/catalogue/description.h"
+#include "core/recipe/clip.h"
 
 namespace loom {
 
@@ -22,6 +25,12 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     auto add = [&](Menu menu, const char* id, const QString& text, const QKeySequence& keys, std::function<void()> work,
                    std::function<bool()> enabled) { commands.add(menu, id, text, keys, std::move(work), std::move(enabled)); };
 
+    add(
+        Menu::edit, "cut", tr("Cu&t"), QKeySequence::Cut, [this] { cut_selected(); }, has_strand);
+    add(
+        Menu::edit, "copy", tr("&Copy"), QKeySequence::Copy, [this] { copy_selected(); }, has_strand);
+    add(
+        Menu::edit, "paste", tr("&Paste"), QKeySequence::Paste, [this] { paste(); }, shown);
     add(
         Menu::edit, "duplicate", tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { duplicate_selected(); }, has_strand);
     add(
@@ -60,7 +69,8 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     add(
         Menu::step, "move-right", tr("Move &right"), QKeySequence("Alt+Right"), [this] { move_selected(0, 1); }, has_strand);
     commands.add_separator(Menu::step);
-    for (const char* id : {"rename", "duplicate", "remove"}) commands.menu(Menu::step)->addAction(commands.action(id));
+    for (const char* id : {"cut", "copy", "paste", "rename", "duplicate", "remove"})
+        commands.menu(Menu::step)->addAction(commands.action(id));
     strands_->set_card_menu(commands.menu(Menu::step));
 
     add(
@@ -99,6 +109,41 @@ void LoomView::set_state(const QVariantMap& state) {
     cloth_->set_repeat(state.value("repeat").toBool());
     across_->restoreState(state.value("columns").toByteArray());
     left_->restoreState(state.value("rows").toByteArray());
+}
+
+void LoomView::copy_selected() {
+    const Selection& at = session_.selection();
+    const Recipe& recipe = session_.recipe();
+    if (!session_.selected_strand()) return;
+    const std::string text =
+        session_.selected_step() ? clip_of_steps(recipe, at.strand, {at.step}) : clip_of_strands(recipe, {at.strand});
+    QGuiApplication::clipboard()->setText(QString::fromStdString(text));
+}
+
+void LoomView::cut_selected() {
+    copy_selected();
+    remove_selected();
+}
+
+void LoomView::paste() {
+    const auto clip = read_clip(QGuiApplication::clipboard()->text().toStdString());
+    if (!clip)
+        return emit session_.refused(
+            tr("Nothing to paste: %1. Copy steps or strands first.").arg(QString::fromStdString(clip.error().message)));
+    const Selection at = session_.selection();
+    const Recipe& recipe = session_.recipe();
+    std::vector<std::string> ids;
+    const int strand = recipe.index_of(at.strand), count = static_cast<int>(recipe.strands.size());
+    if (clip->of == Clip::Of::strands || count == 0) {
+        if (session_.apply(strands_pasted(recipe, *clip, strand < 0 ? count : strand + 1, ids), tr("Paste strand")))
+            session_.select({ids.front(), ""});
+        return;
+    }
+    const std::string into = recipe.strands[static_cast<std::size_t>(strand < 0 ? count - 1 : strand)]->id;
+    Slot slot{into, ChainKind::steps, static_cast<int>(recipe.strand(into)->steps.size())};
+    if (const auto below = slot_of(recipe, at.strand, at.step)) slot = {into, below->chain, below->index + 1};
+    if (session_.apply(steps_pasted(recipe, *clip, slot, ids), tr("Paste step")) && !ids.empty())
+        session_.select({into, ids.back()});
 }
 
 void LoomView::keep_colourway() {

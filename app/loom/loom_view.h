@@ -47,6 +47,11 @@ public:
     void add_strand();
     void duplicate_selected();
     void remove_selected();
+    /// The selected step or strand as text on the clipboard.
+    void copy_selected();
+    void cut_selected();
+    /// Below the selected step, at the end of the selected strand, or right of it.
+    void paste();
     void rename_selected();
     void bypass_selected();
     /// Opens the finder for another kind in the place of the selected step.

@@ -3,6 +3,7 @@
 //
 // Strands, cards and joins of the real window, driven by mouse and keyboard.
 #include <QApplication>
+#include <QClipboard>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QInputDialog>
@@ -225,4 +226,39 @@ TEST_CASE("a chain whose source was removed is offered sources first", "[window]
     QTest::keyClicks(finder->search(), "static");
     QTest::keyClick(finder->search(), Qt::Key_Return);
     CHECK(f.order("a") == "static levels gradientmap ");
+}
+
+TEST_CASE("steps and strands are copied, cut and pasted, also into another window, each as one undo step", "[window][clip]") {
+    Fixture f;
+    f.session().set_value({"a", "s2", "in-black"}, Value(0.25));
+    f.click(f.card("a", "s2"));
+    f.trigger("copy");
+    const int before = f.session().undo_stack().count();
+    f.click(f.card("b", "s1"));
+    f.trigger("paste");
+    CHECK(f.order("b") == "static levels directional ");
+    CHECK(f.session().selected_step()->kind == "levels");
+    CHECK(as<double>(f.session().selected_step()->set.at("in-black")) == 0.25);
+    CHECK(f.session().undo_stack().count() == before + 1);
+    f.click(f.card("a", "s1"));
+    f.trigger("cut");
+    CHECK(f.order("a") == "levels gradientmap ");
+    {
+        Fixture other;
+        other.session().select({"b", ""});
+        other.trigger("paste");
+        CHECK(other.order("b") == "static directional clouds ");
+    }
+    // A strand goes right of the one that is selected.
+    f.session().select({"a", ""});
+    f.trigger("copy");
+    f.trigger("paste");
+    REQUIRE(f.session().recipe().strands.size() == 3);
+    CHECK(f.session().selection().strand == f.session().recipe().strands[1]->id);
+    CHECK(f.session().recipe().strands[1]->steps.size() == 2);
+    // What lies on the clipboard from elsewhere changes nothing, and that is said.
+    QApplication::clipboard()->setText("a shopping list");
+    f.trigger("paste");
+    CHECK(f.session().recipe().strands.size() == 3);
+    CHECK(f.window.message().contains("Nothing to paste"));
 }
