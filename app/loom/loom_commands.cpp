@@ -13,6 +13,7 @@
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
+#include "app/loom/tuning_desk.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/clip.h"
 
@@ -102,12 +103,16 @@ bool LoomView::take_key(const QKeyEvent& event, bool pressed) {
 
 QVariantMap LoomView::state() const {
     // A cloth that is apart or alone comes back to the place it had.
-    return {{"repeat", cloth_->canvas()->repeat() > 1}, {"columns", across_->saveState()}, {"rows", left_->saveState()}};
+    return {{"repeat", cloth_->canvas()->repeat() > 1},
+            {"columns", across_->saveState()},
+            {"rows", left_->saveState()},
+            {"folded", desk_->folded_sections()}};
 }
 
 void LoomView::set_state(const QVariantMap& state) {
     cloth_->set_repeat(state.value("repeat").toBool());
     across_->restoreState(state.value("columns").toByteArray());
+    desk_->set_folded_sections(state.value("folded").toStringList());
     left_->restoreState(state.value("rows").toByteArray());
 }
 

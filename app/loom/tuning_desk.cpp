@@ -160,6 +160,7 @@ void TuningDesk::refresh() {
 
 void TuningDesk::rebuild() {
     rows_.clear();
+    section_.clear();
     form_ = new QWidget;
     auto* grid = new QGridLayout(form_);
     grid->setContentsMargins(0, 0, 8, 0);
@@ -173,6 +174,7 @@ void TuningDesk::rebuild() {
         build_strand(*strand);
     else
         build_recipe();
+    for (const std::string& each : std::set<std::string>(folded_)) show_section(each);
     grid->setRowStretch(grid->rowCount(), 1);
     // Replacing the widget deletes the old form, which may be what called us.
     if (QWidget* old = scroll_->takeWidget()) old->deleteLater();
@@ -190,11 +192,11 @@ void TuningDesk::build_step(const Step& step) {
     std::string_view section;
     for (const Parameter& p : description->parameters) {
         if (!relevant(*description, p, step.set)) continue;
-        if (p.section != section) add_heading(qt(p.section));
+        if (p.section != section) add_heading(qt(p.section), step.kind);
         section = p.section;
         add_parameter({strand, step.id, std::string(p.id)}, p);
     }
-    if (!section.empty()) add_heading(tr("This step"));
+    if (!section.empty()) add_heading(tr("This step"), step.kind);
     if (description->seeded) add_seed({strand, step.id, "seed"});
     for (const Field<Step>& field : step_fields())
         // The switch stands above and the seed beside its neighbours.
@@ -216,6 +218,7 @@ void TuningDesk::build_strand(const Strand& strand) {
 void TuningDesk::build_recipe() {
     title_->setText(QString::fromStdString(session_.recipe().name));
     summary_->setText(tr("The dials and the tile of the whole recipe."));
+    if (!session_.recipe().dials.empty()) add_heading(tr("Dials"), "recipe");
     for (const Dial& dial : session_.recipe().dials) {
         const std::string name = dial.name;
         auto* edit = new NumberEdit(percent_parameter(name), QString::fromStdString(name));
@@ -227,6 +230,7 @@ void TuningDesk::build_recipe() {
                 if (each.name == name) edit->set_value(each.value);
         };
     }
+    if (!session_.recipe().dials.empty()) add_heading(tr("Tile"), "recipe");
     for (const Field<Recipe>& field : recipe_fields()) add_parameter({"", "", std::string(field.parameter.id)}, field.parameter);
     Parameter wide;
     wide.unit = Unit::none, wide.min = wide.slider_min = 0.1, wide.max = wide.slider_max = 1000, wide.scale = Scale::root;

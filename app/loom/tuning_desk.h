@@ -7,6 +7,7 @@
 
 #include <QWidget>
 #include <functional>
+#include <set>
 #include <vector>
 
 #include "app/document/render_service.h"
@@ -15,6 +16,7 @@
 
 class QLabel;
 class QScrollArea;
+class QAbstractButton;
 class QToolButton;
 class QFormLayout;
 
@@ -44,6 +46,11 @@ public:
     void keep_recipe(const Address& at, const QString& path);
     /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
     QWidget* editor(std::string_view parameter) const;
+    /// The row of a section's name on show; null if there is none.
+    QAbstractButton* heading(const QString& section) const;
+    /// Sections that are folded, of whatever step; kept from step to step.
+    QStringList folded_sections() const;
+    void set_folded_sections(const QStringList& sections);
 
 signals:
     void exchange_wanted();
@@ -54,6 +61,7 @@ private:
         std::string id;
         QWidget* editor = nullptr;
         std::vector<QWidget*> widgets;
+        std::string section;  ///< that it stands in, with the kind of step
         std::function<void()> refresh;
     };
     void refresh();
@@ -74,7 +82,13 @@ private:
     void add_text(const Address& at, const Parameter& parameter);
     void add_picture(const Address& at, const Parameter& parameter);
     void add_recipe(const Address& at, const Parameter& parameter);
-    void add_heading(const QString& text);
+    /// Begins a section, which the row of its name folds and unfolds.
+    void add_heading(const QString& text, const std::string& kind);
+    bool folded(const std::string& section) const { return folded_.contains(section); }
+    void fold(const std::string& section, bool folded);
+    void show_section(const std::string& section);
+    /// The values of a folded section in short.
+    QString values_of(const std::string& section) const;
     Row& add_wide_row(const std::string& id, const QString& help, QWidget* editor);
     QToolButton* reset_button(const Address& at, const Value& fallback);
 
@@ -86,6 +100,8 @@ private:
     HistogramView* histogram_;
     SeedStrip* seeds_;
     std::vector<Row> rows_;
+    std::string section_;  ///< while rows are added
+    std::set<std::string> folded_;
     std::string shape_;
     CardPictures cards_;
     Client files_;  ///< reads what is to be kept inside

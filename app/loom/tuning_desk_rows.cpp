@@ -7,6 +7,7 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QToolButton>
 
 #include "app/loom/join_card.h"
@@ -14,6 +15,7 @@
 #include "app/theme/theme.h"
 #include "app/tries/choice_pictures.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/elided_label.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
 #include "app/widgets/text.h"
@@ -40,17 +42,84 @@ TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label
         grid->addWidget(editor, row, 1);
     }
     if (after) grid->addWidget(after, row, 2, tall ? Qt::AlignTop : Qt::AlignVCenter);
-    rows_.push_back({id, editor, {text, editor}, [] {}});
+    std::vector<QWidget*> widgets{editor};
+    if (!tall) widgets.push_back(text);
+    if (after) widgets.push_back(after);
+    rows_.push_back({id, editor, std::move(widgets), section_, [] {}});
     return rows_.back();
 }
 
-void TuningDesk::add_heading(const QString& text) {
-    auto* heading = new QLabel(text, form_);
-    heading->setFont(theme::strong_font(12));
-    heading->setContentsMargins(0, rows_.empty() ? 0 : 8, 0, 0);
+void TuningDesk::add_heading(const QString& text, const std::string& kind) {
+    section_ = kind + "/" + text.toStdString();
+    auto* heading = new QPushButton(form_);
+    heading->setObjectName("section");
+    heading->setCheckable(true);
+    heading->setAccessibleName(tr("Section %1").arg(text));
+    heading->setToolTip(tr("Click to fold or unfold"));
+    heading->setStyleSheet(QString("QPushButton { border: 1px solid transparent; background: transparent; text-align: left; "
+                                   "padding: 3px 0; font-weight: 600; } QPushButton:focus { border-color: %1; }")
+                               .arg(theme::colours().accent.name()));
+    auto* values = new ElidedLabel(form_);
+    values->setFont(theme::small_font());
+    values->setForegroundRole(QPalette::PlaceholderText);
     auto* grid = static_cast<QGridLayout*>(form_->layout());
-    grid->addWidget(heading, static_cast<int>(rows_.size()), 0, 1, 3);
-    rows_.push_back({{}, heading, {heading}, [] {}});
+    grid->addWidget(heading, static_cast<int>(rows_.size()), 0);
+    grid->addWidget(values, static_cast<int>(rows_.size()), 1, 1, 2);
+    connect(heading, &QPushButton::clicked, this, [this, section = section_](bool open) { fold(section, !open); });
+    rows_.push_back({{}, heading, {heading}, {}, [this, heading, values, text, section = section_] {
+                         const bool closed = folded(section);
+                         heading->setChecked(!closed);
+                         heading->setText(QString::fromUtf8(closed ? "▸ " : "▾ ") + text);
+                         values->setText(closed ? values_of(section) : QString());
+                     }});
+}
+
+QString TuningDesk::values_of(const std::string& section) const {
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    QStringList values;
+    for (const Row& row : rows_)
+        if (const Parameter* p = row.section == section && description ? description->parameter(row.id) : nullptr;
+            p && (p->kind == Kind::number || p->kind == Kind::count || p->kind == Kind::choice))
+            values << QString::fromStdString(show_value(*p, value_or_default(*p, step->set)));
+    return values.join(QString::fromUtf8(" · "));
+}
+
+void TuningDesk::fold(const std::string& section, bool folded) {
+    if (folded)
+        folded_.insert(section);
+    else
+        folded_.erase(section);
+    show_section(section);
+    for (const Row& row : rows_)
+        if (row.id.empty()) row.refresh();
+}
+
+void TuningDesk::show_section(const std::string& section) {
+    for (const Row& row : rows_)
+        if (row.section == section)
+            for (QWidget* widget : row.widgets) widget->setVisible(!folded(section));
+}
+
+QAbstractButton* TuningDesk::heading(const QString& section) const {
+    for (const Row& row : rows_)
+        if (auto* button = qobject_cast<QAbstractButton*>(row.editor);
+            button && row.id.empty() && button->text().endsWith(section))
+            return button;
+    return nullptr;
+}
+
+QStringList TuningDesk::folded_sections() const {
+    QStringList all;
+    for (const std::string& section : folded_) all << QString::fromStdString(section);
+    return all;
+}
+
+void TuningDesk::set_folded_sections(const QStringList& sections) {
+    folded_.clear();
+    for (const QString& section : sections) folded_.insert(section.toStdString());
+    shape_.clear();
+    refresh();
 }
 
 TuningDesk::Row& TuningDesk::add_wide_row(const std::string& id, const QString& help, QWidget* editor) {
@@ -58,7 +127,7 @@ TuningDesk::Row& TuningDesk::add_wide_row(const std::string& id, const QString& 
     editor->setParent(form_);
     editor->setToolTip(help);
     grid->addWidget(editor, static_cast<int>(rows_.size()), 0, 1, 3);
-    rows_.push_back({id, editor, {editor}, [] {}});
+    rows_.push_back({id, editor, {editor}, section_, [] {}});
     return rows_.back();
 }
 

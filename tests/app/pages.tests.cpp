@@ -18,14 +18,6 @@ using namespace loom::test;
 
 namespace {
 
-/// The texts on the desk in bold, from top to bottom.
-QStringList headings(TuningDesk* desk) {
-    QStringList texts;
-    for (const QLabel* label : desk->findChildren<QLabel*>())
-        if (label->isVisibleTo(desk) && label->font().weight() > QFont::Medium) texts << label->text();
-    return texts;
-}
-
 /// Whether a choice's picture has come: its icon is not empty any more.
 bool has_picture(const QComboBox* box, int index) {
     const QImage icon = box->itemIcon(index).pixmap(ChoicePictures::side).toImage();
@@ -115,8 +107,7 @@ TEST_CASE("long lists stand in sections, and what does not apply is not shown", 
     f.session().select({"a", "s1"});
     f.rendered();
     TuningDesk* desk = f.loom().desk();
-    const QStringList present = headings(desk);
-    for (const char* section : {"Rings", "Knots", "Pores and rays"}) CHECK(present.contains(section));
+    for (const char* section : {"Rings", "Knots", "Pores and rays"}) CHECK(desk->heading(section));
     REQUIRE(desk->editor("knots"));
     f.session().set_value({"a", "s1", "knots"}, Value(0.0));
     CHECK(desk->editor("knot-size") == nullptr);
@@ -124,6 +115,41 @@ TEST_CASE("long lists stand in sections, and what does not apply is not shown", 
     CHECK(desk->editor("knot-size") != nullptr);
     f.session().undo_stack().undo();
     CHECK(desk->editor("knot-size") == nullptr);
+}
+
+TEST_CASE("sections fold to their values, from the keyboard too, and stay so for steps of their kind", "[window][desk]") {
+    QSettings().remove("pages");
+    {
+        Fixture f;
+        f.window.remember_pages();
+        f.session().start_new(recipe_of({strand_of("a", {{"rings", {{"knots", 3.0}}, 1}, {"rings", {}, 2}})}, 256));
+        f.session().select({"a", "s1"});
+        TuningDesk* desk = f.loom().desk();
+        QAbstractButton* heading = desk->heading("Knots");
+        REQUIRE(heading);
+        QWidget* row = desk->editor("knots");
+        CHECK(row->isVisible());
+        QTest::mouseClick(heading, Qt::LeftButton);
+        CHECK_FALSE(row->isVisible());
+        CHECK(desk->editor("bands")->isVisible());
+        CHECK_FALSE(heading->isChecked());
+        QTest::keyClick(heading, Qt::Key_Space);
+        CHECK(row->isVisible());
+        QTest::keyClick(heading, Qt::Key_Space);
+        // Changed while it is folded, and on another step of the kind.
+        f.session().set_value({"a", "s1", "knots"}, Value(5.0));
+        CHECK_FALSE(desk->editor("knots")->isVisible());
+        f.session().select({"a", "s2"});
+        CHECK_FALSE(desk->editor("knots")->isVisible());
+        f.session().undo_stack().setClean();
+        f.window.close();
+    }
+    Fixture f;
+    f.window.remember_pages();
+    f.session().start_new(recipe_of({strand_of("a", {{"rings", {}, 1}})}, 256));
+    f.session().select({"a", "s1"});
+    CHECK_FALSE(f.loom().desk()->editor("knots")->isVisible());
+    QSettings().remove("pages");
 }
 
 TEST_CASE("choices that are told apart by looking get pictures, and choosing works as ever", "[window][desk]") {
