@@ -4,9 +4,10 @@
 
 #include <QHBoxLayout>
 #include <QSignalBlocker>
-#include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+
+#include "app/widgets/number_field.h"
 
 namespace loom {
 
@@ -14,21 +15,6 @@ namespace {
 
 constexpr int slider_steps = 1000;
 constexpr int key_run_ms = 900;
-
-/// A wheel over a form should scroll the form, not change whatever lies under the pointer.
-template <class Widget>
-class CalmWheel : public Widget {
-public:
-    using Widget::Widget;
-
-protected:
-    void wheelEvent(QWheelEvent* event) override {
-        if (this->hasFocus())
-            Widget::wheelEvent(event);
-        else
-            event->ignore();
-    }
-};
 
 QString suffix(Unit unit) {
     switch (unit) {
@@ -70,24 +56,22 @@ NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidg
       shown_factor_(p.unit == Unit::tone ? 255 : 1),
       whole_(p.kind == Kind::count),
       root_(p.scale == Scale::root && p.slider_min >= 0) {
-    slider_ = new CalmWheel<QSlider>(Qt::Horizontal, this);
+    auto* slider = new NumberSlider(this);
+    slider_ = slider;
     slider_->setRange(0, slider_steps);
     slider_->setPageStep(slider_steps / 10);
     slider_->setSingleStep(slider_steps / 100);
     slider_->setAccessibleName(accessible_name);
-    slider_->setFocusPolicy(Qt::StrongFocus);
-    field_ = new CalmWheel<QDoubleSpinBox>(this);
+    auto* field = new NumberField(this);
+    field_ = field;
+    connect(slider, &NumberSlider::fine_step, field, &NumberField::move_by);
     field_->setRange(min_ * shown_factor_, max_ * shown_factor_);
     const double span = slider_max_ - slider_min_;
     field_->setDecimals(whole_ || p.unit == Unit::tone ? 0 : span <= 20 ? 2 : 1);
     field_->setSingleStep(whole_ || p.unit == Unit::tone ? 1 : span <= 20 ? 0.05 : 1);
     field_->setSuffix(suffix(p.unit));
-    field_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    field_->setAlignment(Qt::AlignRight);
-    field_->setKeyboardTracking(false);
     field_->setFixedWidth(76);
     field_->setAccessibleName(accessible_name);
-    field_->setFocusPolicy(Qt::StrongFocus);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(12);

@@ -179,6 +179,50 @@ TEST_CASE("levels handles are dragged on the histogram and cannot pass each othe
     CHECK(white == Approx(0.8 + 1.0 / 255).margin(1e-3));
 }
 
+TEST_CASE("a number field calculates, and arrow keys go coarse and fine", "[widgets]") {
+    Parameter p;
+    p.unit = Unit::px, p.min = 0, p.max = 500, p.slider_max = 200;
+    NumberEdit edit(p, "Length");
+    edit.show();
+    QApplication::setActiveWindow(&edit);
+    edit.set_value(20);
+    auto* field = edit.field();
+    field->setFocus();
+    const auto typed = [&](const char* text) {
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+        return edit.value();
+    };
+    CHECK(typed("2*(3+0.5)") == 7);
+    CHECK(typed("1,5") == 1.5);
+    CHECK(typed("30") == 30);
+    CHECK(typed("*3") == 90);
+    CHECK(typed("/ 4") == 22.5);
+    CHECK(typed("10-4") == 6);
+    // Beyond the range: its end. What comes to nothing, or is no number, leaves the value.
+    CHECK(typed("99999") == 500);
+    CHECK(typed("-7") == 0);
+    CHECK(typed("12") == 12);
+    CHECK(typed("1/0") == 12);
+    CHECK(typed("3+") == 12);
+    CHECK(typed("ab") == 12);
+    QTest::keyClick(field, Qt::Key_Up);
+    CHECK(edit.value() == 13);
+    QTest::keyClick(field, Qt::Key_Up, Qt::ShiftModifier);
+    CHECK(edit.value() == 23);
+    QTest::keyClick(field, Qt::Key_Down, Qt::ControlModifier);
+    CHECK(edit.value() == Approx(22.9));
+    edit.slider()->setFocus();
+    edit.set_value(20);
+    QTest::keyClick(edit.slider(), Qt::Key_Right);
+    CHECK(edit.value() == 22);
+    QTest::keyClick(edit.slider(), Qt::Key_Left, Qt::ControlModifier);
+    CHECK(edit.value() == Approx(21.9));
+    QTest::keyClick(edit.slider(), Qt::Key_Right, Qt::ShiftModifier);
+    CHECK(edit.value() == Approx(42).margin(0.6));
+}
+
 TEST_CASE("the step finder filters as one types and takes with Enter", "[widgets][finder]") {
     auto* finder = StepFinder::for_new(fresh_recipe(), {"strand", ChainKind::steps, 1}, nullptr);
     QSignalSpy chosen(finder, &StepFinder::chosen);
