@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/base/files.h"
+#include "core/catalogue/step_page.h"
 #include "core/catalogue/value_kind.h"
 #include "core/files/picture.h"
 #include "core/render/render.h"
@@ -24,15 +25,6 @@ std::string capital(std::string_view word_of) {
     std::string text(word_of);
     text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
     return text;
-}
-
-/// Formulas have characters that mean something in a table.
-std::string in_code(const Parameter& p, const std::string& text) {
-    if (p.kind != Kind::formula && p.kind != Kind::draft) return text;
-    std::string code("`");
-    code += text;
-    code += '`';
-    return code;
 }
 
 std::vector<const StepDescription*> steps_of(Family family) {
@@ -188,28 +180,8 @@ std::string steps_markdown(std::optional<Family> family) {
     if (family) text += sheet_words(*family);
     for (const StepDescription& step : all_steps()) {
         if (family && step.family != *family) continue;
-        text += "\n## " + std::string(step.title) + " (`" + std::string(step.id) + "`)\n\n";
-        text += std::string(step.summary) + " Family: " + std::string(word(step.family)) +
-                ". Tiling: " + std::string(word(step.tiles));
-        if (!step.tiles_note.empty()) text += " (" + std::string(step.tiles_note) + ")";
-        text += step.seeded ? ". Draws lots, so it has a seed.\n" : ".\n";
-        if (step.parameters.empty()) continue;
-        text += "\n| parameter | values | default | meaning |\n|---|---|---|---|\n";
-        std::string_view section;
-        for (const Parameter& p : step.parameters) {
-            if (p.section != section) text += "| *" + std::string(p.section) + "* | | | |\n";
-            section = p.section;
-            std::string values(word(p.kind));
-            if (ranged(p))
-                values = write_number(p.min) + " to " + write_number(p.max) +
-                         (p.unit == Unit::none ? "" : " " + std::string(word(p.unit)));
-            for (std::size_t k = 0; k < p.choices.size(); ++k)
-                values = (k ? values + ", " : "") + "`" + std::string(p.choices[k].id) + "`";
-            text += "| **" + std::string(p.title) + "** `" + std::string(p.id) + "` | " + values + " | " +
-                    in_code(p, show_value(p, p.fallback)) + " | " + std::string(p.help);
-            if (!p.when.always()) text += " Only where " + when_text(step, p) + ".";
-            text += " |\n";
-        }
+        text += "\n";
+        text += step_page(step);
         if (step.parameter_of(Kind::formula)) text += formula_table();
     }
     return text;

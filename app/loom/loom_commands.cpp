@@ -89,6 +89,10 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     add(
         Menu::view, "zoom-one", tr("&One to one"), QKeySequence("Ctrl+9"), [this] { cloth_->canvas()->set_zoom(1); }, shown);
     commands.add_separator(Menu::view);
+    add(
+        Menu::help, "step-help", tr("About the selected &step"), QKeySequence(Qt::Key_F1), [this] { show_step_help(); }, shown);
+    add(
+        Menu::help, "keys", tr("All &keys"), QKeySequence("Shift+F1"), [this] { show_keys(); }, shown);
 }
 
 bool LoomView::take_key(const QKeyEvent& event, bool pressed) {

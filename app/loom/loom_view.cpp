@@ -4,9 +4,11 @@
 
 #include <QInputDialog>
 #include <QSplitter>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/help/help_sheet.h"
 #include "app/loom/apart_window.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/measures_bar.h"
@@ -44,7 +46,12 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
         stack->setSpacing(0);
         for (QWidget* part : parts) stack->addWidget(part, part == parts.front() ? 1 : 0);
     };
-    left_ = split(Qt::Vertical, strands_, desk_, {1, 1}, {376, 358});
+    help_ = new HelpSheet(this);
+    top_ = new QStackedWidget(this);
+    top_->addWidget(strands_);
+    top_->addWidget(help_);
+    connect(help_, &HelpSheet::closed, this, &LoomView::close_help);
+    left_ = split(Qt::Vertical, top_, desk_, {1, 1}, {376, 358});
     right_ = new QWidget(this);
     stacked(right_, {cloth_, remedy_, measures_});
     // A large screen's room goes to the cloth first.
@@ -278,6 +285,28 @@ void LoomView::set_apart(bool on) {
     }
     if (commands_) commands_->action("cloth-apart")->setChecked(on);
     cloth_->show_apart(on);
+}
+
+bool LoomView::shows_help() const { return top_->currentWidget() == help_; }
+
+void LoomView::close_help() {
+    top_->setCurrentWidget(strands_);
+    strands_->focus_selected();
+}
+
+void LoomView::show_step_help() {
+    if (shows_help()) return close_help();
+    if (!session_.selected_step()) return show_keys();
+    help_->show_step(session_.recipe(), session_.selection());
+    top_->setCurrentWidget(help_);
+    help_->text()->setFocus();
+}
+
+void LoomView::show_keys() {
+    set_alone(false);
+    help_->show_keys(*commands_);
+    top_->setCurrentWidget(help_);
+    help_->text()->setFocus();
 }
 
 void LoomView::set_before(bool on) {

@@ -10,6 +10,7 @@
 #include "app/pages/page.h"
 
 class QSplitter;
+class QStackedWidget;
 
 namespace loom {
 
@@ -20,6 +21,7 @@ class MeasuresBar;
 class StepFinder;
 class RemedyBar;
 class ApartWindow;
+class HelpSheet;
 
 class LoomView : public Page {
     Q_OBJECT
@@ -58,6 +60,12 @@ public:
     StepFinder* exchange_selected();
     /// Up or down in its chain (way -1, 1), across to the neighbouring strand (side -1, 1).
     void move_selected(int way, int side);
+    /// The page of the selected step, or the keys, in the place of the strands; the desk stays.
+    void show_step_help();
+    void show_keys();
+    HelpSheet* help() const { return help_; }
+    bool shows_help() const;
+    void close_help();
     void set_before(bool on);
     /// Nothing but the cloth and its measures in the page.
     void set_alone(bool on);
@@ -84,6 +92,8 @@ private:
     RemedyBar* remedy_;
     QWidget* right_;
     QSplitter *across_, *left_;
+    QStackedWidget* top_;
+    HelpSheet* help_;
     ApartWindow* apart_ = nullptr;
     Commands* commands_ = nullptr;
     ClothHandles handles_;

@@ -41,6 +41,14 @@ QList<QAction*> Commands::actions() const {
     return all;
 }
 
+std::vector<std::pair<const QMenu*, const QAction*>> Commands::with_keys() const {
+    std::vector<std::pair<const QMenu*, const QAction*>> all;
+    for (const QMenu* menu : menus_)
+        for (const Command& command : commands_)
+            if (command.action->parent() == menu && !command.action->shortcut().isEmpty()) all.emplace_back(menu, command.action);
+    return all;
+}
+
 QAction* Commands::add(Menu menu_of, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
                        std::function<bool()> enabled) {
     QAction* made = menu(menu_of)->addAction(text);

@@ -29,6 +29,8 @@ public:
     QMenu* menu(Menu menu) const { return menus_[static_cast<std::size_t>(menu)]; }
     QAction* action(const QString& id) const;
     QList<QAction*> actions() const;
+    /// Those that have a shortcut, with their menus.
+    std::vector<std::pair<const QMenu*, const QAction*>> with_keys() const;
     /// `enabled`: whether it can be had now; null: always. What `work` throws is told by failed().
     QAction* add(Menu menu, const QString& id, const QString& text, const QKeySequence& keys, std::function<void()> work,
                  std::function<bool()> enabled = {});

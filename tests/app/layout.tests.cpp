@@ -6,6 +6,7 @@
 #include <QToolButton>
 #include <QUndoStack>
 
+#include "app/help/help_sheet.h"
 #include "app/loom/tuning_desk.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/container.h"
@@ -149,4 +150,42 @@ TEST_CASE("L, held, shows the pixels under the pointer four times as large", "[w
         }
     REQUIRE(all > 40);
     CHECK(right > all * 9 / 10);
+}
+
+TEST_CASE("help on a step stands beside the cloth with its pictures, and goes again", "[window][help]") {
+    Fixture f;
+    f.click(f.card("a", "s2"));
+    f.trigger("step-help");
+    REQUIRE(f.loom().shows_help());
+    // The cloth and the desk stay.
+    CHECK(f.loom().cloth()->isVisible());
+    CHECK(f.loom().desk()->isVisible());
+    const QString words = f.loom().help()->text()->toPlainText();
+    const StepDescription& levels = *find_step("levels");
+    CHECK(words.contains(QString::fromUtf8(levels.summary.data(), static_cast<int>(levels.summary.size()))));
+    for (const Parameter& p : levels.parameters)
+        CHECK(words.contains(QString::fromUtf8(p.title.data(), static_cast<int>(p.title.size()))));
+    REQUIRE(QTest::qWaitFor([&] { return f.loom().help()->complete(); }, patience));
+    for (const char* name : {"before", "after"})
+        CHECK_FALSE(f.loom().help()->text()->loadResource(QTextDocument::ImageResource, QUrl(name)).value<QImage>().isNull());
+    QTest::keyClick(f.loom().help()->text(), Qt::Key_Escape);
+    CHECK_FALSE(f.loom().shows_help());
+    CHECK(f.card("a", "s2")->hasFocus());
+}
+
+TEST_CASE("the sheet of keys has every command that has one", "[window][help]") {
+    Fixture f;
+    f.trigger("keys");
+    REQUIRE(f.loom().shows_help());
+    const QString words = f.loom().help()->text()->toPlainText();
+    int count = 0;
+    for (const QAction* action : f.window.findChildren<QAction*>())
+        if (!action->shortcut().isEmpty()) {
+            INFO(action->text().toStdString());
+            CHECK(words.contains(action->shortcut().toString(QKeySequence::NativeText)));
+            ++count;
+        }
+    CHECK(count > 20);
+    f.trigger("step-help");
+    CHECK_FALSE(f.loom().shows_help());
 }

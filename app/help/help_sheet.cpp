@@ -1,0 +1,108 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/help/help_sheet.h"
+
+#include <QAction>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/theme/theme.h"
+#include "app/widgets/text.h"
+#include "core/catalogue/description.h"
+#include "core/catalogue/step_page.h"
+#include "core/recipe/edits.h"
+
+namespace loom {
+
+namespace {
+constexpr const char* names[] = {"before", "after"};
+}
+
+QVariant PageBrowser::loadResource(int type, const QUrl& name) {
+    const auto found = pictures.find(name.toString());
+    return found == pictures.end() ? QTextBrowser::loadResource(type, name) : QVariant(found->second);
+}
+
+HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
+    text_ = new PageBrowser(this);
+    text_->setFrameShape(QFrame::NoFrame);
+    text_->setAccessibleName(tr("Help"));
+    text_->document()->setDefaultFont(theme::text_font());
+    text_->document()->setDocumentMargin(16);
+    auto* close = new QToolButton(this);
+    close->setText(tr("Close help (Esc)"));
+    close->setFocusPolicy(Qt::StrongFocus);
+    connect(close, &QToolButton::clicked, this, &HelpSheet::closed);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 4, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(close, 0, Qt::AlignRight);
+    layout->addWidget(text_, 1);
+    connect(&service_, &TryService::ready, this, [this](quint64, int index, const QImage& image) {
+        --missing_;
+        // The first of one picture is the step's own.
+        const bool both = markdown_.contains("](before)");
+        text_->pictures[names[both ? index : 1]] = image.scaled(192, 192, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        show(markdown_);
+    });
+}
+
+void HelpSheet::show(const QString& markdown) {
+    markdown_ = markdown;
+    text_->setMarkdown(markdown);
+}
+
+void HelpSheet::show_step(const Recipe& recipe, const Selection& at) {
+    const Step* step = recipe.step({at.strand, at.step, ""});
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    if (!description) return show(tr("This version does not know this step. It is kept and passed over."));
+    text_->pictures.clear();
+    std::vector<TryOrder> orders;
+    const auto order = [&](const std::string& id) {
+        TryOrder each{recipe, {}};
+        each.wanted.what = Wanted::What::step, each.wanted.strand = at.strand, each.wanted.step = id;
+        orders.push_back(std::move(each));
+    };
+    QString pictures = tr("*After it, on this strand:*\n\n![after](after)\n\n");
+    if (const auto slot = slot_of(recipe, at.strand, at.step); slot && slot->index > 0) {
+        order(recipe.strand(at.strand)->chain(slot->chain)[static_cast<std::size_t>(slot->index - 1)].id);
+        pictures = tr("*Before and after it, on this strand:*\n\n![before](before) ![after](after)\n\n");
+    }
+    order(at.step);
+    missing_ = static_cast<int>(orders.size());
+    QString page = QString::fromStdString(step_page(*description));
+    // Pictures stand between the words and the table.
+    const qsizetype table = page.indexOf("\n| ");
+    page.insert(table < 0 ? page.size() : table, "\n" + pictures);
+    show(page);
+    service_.submit(std::move(orders));
+}
+
+void HelpSheet::show_keys(const Commands& commands) {
+    service_.stop();
+    missing_ = 0;
+    QString page = tr("## Keys\n\n| keys | command | menu |\n|---|---|---|\n");
+    const auto row = [&](const QString& keys, QString command, const QString& menu) {
+        page += "| **" + keys + "** | " + command.remove('&').remove(QString::fromUtf8("…")) + " | " + menu + " |\n";
+    };
+    for (const auto& [menu, action] : commands.with_keys())
+        row(action->shortcut().toString(QKeySequence::NativeText), action->text(), QString(menu->title()).remove('&'));
+    const QString cloth = tr("at the loom");
+    row("C", tr("Held: the cloth without what is selected"), cloth);
+    row("L", tr("Held: a loupe at the pointer"), cloth);
+    const QString numbers = tr("in numbers and sliders");
+    row(tr("Arrows"), tr("A step"), numbers);
+    row(tr("Shift+Arrows"), tr("Ten steps"), numbers);
+    row(tr("Ctrl+Arrows"), tr("A tenth of a step"), numbers);
+    row("2*(3+0.5)", tr("Calculates; *2 goes on from the present value"), numbers);
+    show(page);
+}
+
+void HelpSheet::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) return emit closed();
+    QWidget::keyPressEvent(event);
+}
+
+}  // namespace loom
