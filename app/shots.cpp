@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <map>
 
+#include "app/help/help_sheet.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
@@ -19,30 +20,32 @@
 
 namespace loom {
 
-namespace {
-
-/// What a view shows: which sample, what is selected, whether it is repeated, whether the finder is open.
-struct Scene {
+/// What a view shows: which sample, what is selected, whether it is repeated, whether the finder or help is open.
+struct Shots::Scene {
     const char* sample = nullptr;
     Selection selection;
     bool repeat = false, finder = false;
+    bool help = false;
     const char* step = nullptr;  ///< instead of a sample: a fresh recipe that begins with this step
 };
 
-const std::map<QString, Scene>& scenes() {
-    static const std::map<QString, Scene> all = {
+namespace {
+
+const std::map<QString, Shots::Scene>& scenes() {
+    static const std::map<QString, Shots::Scene> all = {
         {"samples", {}},
         {"loom", {"carriage-oak.loom", {"long-grain", "tight"}, false, false}},
         {"gradient", {"carriage-oak.loom", {"ground", "colour"}, true, false}},
         {"dials", {"carriage-oak.loom", {}, true, false}},
         {"steel", {"rail-steel.loom", {"bands", "ramp"}, true, false}},
         {"suede", {"glove-suede.loom", {"nap", "light"}, false, false}},
+        {"help", {"carriage-oak.loom", {"long-grain", "tight"}, false, false, true}},
         {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
-        {"formula", {nullptr, {"strand", "s1"}, false, false, "formula"}},
-        {"kept", {nullptr, {"strand", "s1"}, true, false, "recipe"}},
-        {"weave", {nullptr, {"strand", "s1"}, false, false, "weave"}},
-        {"cells", {nullptr, {"strand", "s1"}, true, false, "cells"}},
-        {"handles", {nullptr, {"strand", "s1"}, false, false, "gradient"}},
+        {"formula", {nullptr, {"strand", "s1"}, false, false, false, "formula"}},
+        {"kept", {nullptr, {"strand", "s1"}, true, false, false, "recipe"}},
+        {"weave", {nullptr, {"strand", "s1"}, false, false, false, "weave"}},
+        {"cells", {nullptr, {"strand", "s1"}, true, false, false, "cells"}},
+        {"handles", {nullptr, {"strand", "s1"}, false, false, false, "gradient"}},
     };
     return all;
 }
@@ -118,27 +121,31 @@ void Shots::next() {
     window_.session().select(scene.selection);
     if (scene.step && std::string_view(scene.step) == "recipe") {
         window_.loom_view()->desk()->keep_recipe({"strand", "s1", "file"}, samples_folder() + "/rail-steel.loom");
-        return when([this] { return !window_.session().recipe().assets.empty(); },
-                    [this, scene, take] { show(scene.repeat, scene.finder, take); });
+        return when([this] { return !window_.session().recipe().assets.empty(); }, [this, scene, take] { show(scene, take); });
     }
-    show(scene.repeat, scene.finder, take);
+    show(scene, take);
 }
 
-void Shots::show(bool repeat, bool with_finder, const std::function<void()>& take) {
+void Shots::show(const Scene& scene, const std::function<void()>& take) {
     LoomView* loom = window_.loom_view();
-    loom->cloth()->set_repeat(repeat);
+    loom->cloth()->set_repeat(scene.repeat);
     // A picture of the recipe before must not pass for this one's: measures come last of all.
     when([loom] { return !loom->measures()->stale(); },
-         [loom, with_finder, take, this] {
+         [loom, scene, take, this] {
              loom->strands()->focus_selected();
              StepFinder* finder = nullptr;
-             if (with_finder) {
+             if (scene.help) loom->show_step_help();
+             if (scene.finder) {
                  loom->add_step();
                  finder = loom->findChild<StepFinder*>();
              }
              const SeedStrip* seeds = loom->desk()->seeds();
-             when([seeds, finder] { return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()); },
-                  [this, take] { QTimer::singleShot(100, this, take); });
+             when(
+                 [seeds, finder, loom] {
+                     return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
+                            loom->help()->complete();
+                 },
+                 [this, take] { QTimer::singleShot(100, this, take); });
          });
 }
 

@@ -15,6 +15,7 @@ class MainWindow;
 class Shots : public QObject {
     Q_OBJECT
 public:
+    struct Scene;
     /// Each order is VIEW=FILE.
     Shots(MainWindow& window, QStringList orders);
     /// Takes them one after the other, then ends the program; exit code 2 for a view that does not exist.
@@ -25,7 +26,7 @@ public:
 private:
     void next();
     /// Takes the picture once the view is complete.
-    void show(bool repeat, bool with_finder, const std::function<void()>& take);
+    void show(const Scene& scene, const std::function<void()>& take);
     void when(std::function<bool()> ready, std::function<void()> then);
 
     MainWindow& window_;

@@ -5,6 +5,8 @@
 #include <QAction>
 #include <QKeyEvent>
 #include <QMenu>
+#include <QScrollBar>
+#include <QTextTable>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -28,6 +30,8 @@ QVariant PageBrowser::loadResource(int type, const QUrl& name) {
 HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
     text_ = new PageBrowser(this);
     text_->setFrameShape(QFrame::NoFrame);
+    text_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    text_->setStyleSheet("QTextBrowser { background: palette(window); }");
     text_->setAccessibleName(tr("Help"));
     text_->document()->setDefaultFont(theme::text_font());
     text_->document()->setDocumentMargin(16);
@@ -44,14 +48,31 @@ HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
         --missing_;
         // The first of one picture is the step's own.
         const bool both = markdown_.contains("](before)");
-        text_->pictures[names[both ? index : 1]] = image.scaled(192, 192, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        text_->pictures[names[both ? index : 1]] = image.scaled(144, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
         show(markdown_);
     });
 }
 
 void HelpSheet::show(const QString& markdown) {
     markdown_ = markdown;
+    const int place = text_->verticalScrollBar()->value();
     text_->setMarkdown(markdown);
+    // Markdown has no say in how it looks.
+    QTextCursor cursor(text_->document());
+    cursor.select(QTextCursor::Document);
+    QTextBlockFormat block;
+    block.setBottomMargin(6);
+    cursor.mergeBlockFormat(block);
+    for (QTextFrame* frame : text_->document()->rootFrame()->childFrames())
+        if (auto* table = qobject_cast<QTextTable*>(frame)) {
+            QTextTableFormat format = table->format();
+            format.setBorder(0);
+            format.setCellSpacing(0);
+            format.setCellPadding(4);
+            format.setWidth(QTextLength(QTextLength::PercentageLength, 100));
+            table->setFormat(format);
+        }
+    text_->verticalScrollBar()->setValue(place);
 }
 
 void HelpSheet::show_step(const Recipe& recipe, const Selection& at) {
