@@ -134,7 +134,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
          [loom, scene, take, this] {
              loom->strands()->focus_selected();
              StepFinder* finder = nullptr;
-             if (scene.help) loom->show_step_help();
+             if (scene.help != loom->shows_help()) loom->show_step_help();
              if (scene.finder) {
                  loom->add_step();
                  finder = loom->findChild<StepFinder*>();

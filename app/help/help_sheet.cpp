@@ -76,6 +76,7 @@ void HelpSheet::show(const QString& markdown) {
 }
 
 void HelpSheet::show_step(const Recipe& recipe, const Selection& at) {
+    step_ = at;
     const Step* step = recipe.step({at.strand, at.step, ""});
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
     if (!description) return show(tr("This version does not know this step. It is kept and passed over."));
@@ -103,7 +104,7 @@ void HelpSheet::show_step(const Recipe& recipe, const Selection& at) {
 
 void HelpSheet::show_keys(const Commands& commands) {
     service_.stop();
-    missing_ = 0;
+    step_ = {}, missing_ = 0;
     QString page = tr("## Keys\n\n| keys | command | menu |\n|---|---|---|\n");
     const auto row = [&](const QString& keys, QString command, const QString& menu) {
         page += "| **" + keys + "** | " + command.remove('&').remove(QString::fromUtf8("…")) + " | " + menu + " |\n";

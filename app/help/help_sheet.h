@@ -31,6 +31,8 @@ public:
     void show_step(const Recipe& recipe, const Selection& at);
     void show_keys(const Commands& commands);
     PageBrowser* text() const { return text_; }
+    /// What is read about; empty for the keys.
+    const Selection& step() const { return step_; }
     /// Whether both pictures have come.
     bool complete() const { return missing_ == 0; }
 
@@ -45,6 +47,7 @@ private:
 
     TryService service_{256};
     PageBrowser* text_;
+    Selection step_;
     QString markdown_;
     int missing_ = 0;
 };

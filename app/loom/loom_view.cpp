@@ -60,6 +60,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
 
     cloth_->canvas()->set_handles(&handles_);
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
+    connect(&session_, &Session::selection_changed, this, &LoomView::follow_help);
     connect(&session_, &Session::recipe_changed, this, &LoomView::render);
     connect(&service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
         if (picture.document != session_.document()) return;
@@ -292,6 +293,12 @@ bool LoomView::shows_help() const { return top_->currentWidget() == help_; }
 void LoomView::close_help() {
     top_->setCurrentWidget(strands_);
     strands_->focus_selected();
+}
+
+void LoomView::follow_help() {
+    if (!shows_help() || help_->step().step.empty() || session_.selection() == help_->step()) return;
+    if (!session_.selected_step()) return close_help();
+    help_->show_step(session_.recipe(), session_.selection());
 }
 
 void LoomView::show_step_help() {

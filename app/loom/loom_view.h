@@ -66,6 +66,8 @@ public:
     HelpSheet* help() const { return help_; }
     bool shows_help() const;
     void close_help();
+    /// What is read goes with what is selected.
+    void follow_help();
     void set_before(bool on);
     /// Nothing but the cloth and its measures in the page.
     void set_alone(bool on);

@@ -168,9 +168,16 @@ TEST_CASE("help on a step stands beside the cloth with its pictures, and goes ag
     REQUIRE(QTest::qWaitFor([&] { return f.loom().help()->complete(); }, patience));
     for (const char* name : {"before", "after"})
         CHECK_FALSE(f.loom().help()->text()->loadResource(QTextDocument::ImageResource, QUrl(name)).value<QImage>().isNull());
+    // It goes with what is selected.
+    f.session().select({"b", "s2"});
+    CHECK(f.loom().help()->text()->toPlainText().contains("Directional blur"));
+    f.session().select({"a", "s2"});
     QTest::keyClick(f.loom().help()->text(), Qt::Key_Escape);
     CHECK_FALSE(f.loom().shows_help());
     CHECK(f.card("a", "s2")->hasFocus());
+    f.trigger("step-help");
+    f.session().select({"a", ""});
+    CHECK_FALSE(f.loom().shows_help());
 }
 
 TEST_CASE("the sheet of keys has every command that has one", "[window][help]") {
