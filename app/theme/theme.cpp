@@ -17,10 +17,10 @@ namespace {
 Scheme current = Scheme::light;
 
 const Colours light{QColor("#dcdcdc"), QColor("#ececec"), QColor("#f8f8f8"), QColor("#ffffff"), QColor("#c4c4c4"),
-                    QColor("#1c1c1c"), QColor("#666666"), QColor("#a92f48"), QColor("#ffffff"), QColor("#9c9c9c"),
-                    QColor("#2f7d3b"), QColor("#a86a00"), QColor("#8a8a8a")};
+                    QColor("#1c1c1c"), QColor("#5f5f5f"), QColor("#a92f48"), QColor("#ffffff"), QColor("#9c9c9c"),
+                    QColor("#256a30"), QColor("#855300"), QColor("#8a8a8a")};
 const Colours dark{QColor("#262626"), QColor("#303030"), QColor("#3a3a3a"), QColor("#222222"), QColor("#505050"),
-                   QColor("#ececec"), QColor("#a4a4a4"), QColor("#d5627a"), QColor("#1c1c1c"), QColor("#7a7a7a"),
+                   QColor("#ececec"), QColor("#a4a4a4"), QColor("#e88a9c"), QColor("#1c1c1c"), QColor("#7a7a7a"),
                    QColor("#6fbf7c"), QColor("#e0a040"), QColor("#5a5a5a")};
 
 /// Fusion without the platform's pictures on buttons of dialogs.
