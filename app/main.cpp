@@ -43,6 +43,7 @@ void describe(QCommandLineParser& parser) {
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addOption({"demo", "Open on the sample book."});
+    parser.addOption({"dark", "Begin with the dark window."});
     parser.addOption({"shot",
                       "Open VIEW on the demo, write a picture of the window to FILE and quit; may be given several times.",
                       "VIEW=FILE"});
@@ -85,7 +86,7 @@ int main(int argc, char** argv) {
     parser.process(app);
 
     const QStringList shots = parser.values("shot");
-    const bool dark = shots.isEmpty() && QSettings().value("dark").toBool();
+    const bool dark = parser.isSet("dark") || (shots.isEmpty() && QSettings().value("dark").toBool());
     loom::theme::apply(app, dark ? loom::theme::Scheme::dark : loom::theme::Scheme::light);
     // The window closes at once; what still runs then ends before what it uses goes away.
     const struct Rest {
