@@ -48,9 +48,9 @@ std::string clip_of(const Recipe& recipe, std::vector<StrandRef> strands, std::s
     json outside = json::array();
     for (const Reference& reference : references(clip))
         if (!clip.strand(reference.to)) {
-            Strand stub;
-            stub.id = stub.name = reference.to;
-            clip.strands.push_back(std::make_shared<const Strand>(std::move(stub)));
+            Strand named_only;
+            named_only.id = named_only.name = reference.to;
+            clip.strands.push_back(std::make_shared<const Strand>(std::move(named_only)));
             outside.push_back(reference.to);
         }
     json member = {{"of", what}, {"outside", std::move(outside)}};
