@@ -31,12 +31,13 @@ void MainWindow::refresh_recent() {
 
 void MainWindow::after_unsaved(const QString& purpose, std::function<void()> work) {
     if (!session_->modified()) return work();
-    auto* box = new QMessageBox(
-        QMessageBox::NoIcon, tr("Unsaved changes"),
-        tr("Save the changes to '%1' before %2?").arg(QString::fromStdString(session_->recipe().name).toHtmlEscaped(), purpose),
-        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    auto* box =
+        new QMessageBox(QMessageBox::NoIcon, tr("Unsaved changes"),
+                        tr("Save the changes to '%1' before %2?").arg(QString::fromStdString(session_->recipe().name), purpose),
+                        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
     box->setObjectName("unsaved");
     box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setTextFormat(Qt::PlainText);  // names may look like markup
     box->setDefaultButton(QMessageBox::Save);
     box->button(QMessageBox::Save)->setText(tr("&Save"));
     box->button(QMessageBox::Discard)->setText(tr("&Lose the changes"));
