@@ -82,17 +82,18 @@ void rename_references(Strand& strand, const std::map<std::string, std::string>&
 
 }  // namespace
 
-std::string clip_of_steps(const Recipe& recipe, std::string_view strand_id, const std::vector<std::string>& steps) {
-    const Strand* from = recipe.strand(strand_id);
-    Strand strand;
-    strand.id = std::string(strand_id);
-    if (from) {
-        strand.name = from->name;
-        for (ChainKind kind : all_chains)
-            for (const Step& step : from->chain(kind))
-                if (std::find(steps.begin(), steps.end(), step.id) != steps.end()) strand.steps.push_back(step);
+std::string clip_of_steps(const Recipe& recipe, const StepPlaces& steps) {
+    std::vector<StrandRef> strands;
+    std::shared_ptr<Strand> strand;
+    for (const StepPlace& each : in_order(recipe, steps)) {
+        if (!strand || strand->id != each.strand) {
+            strand = std::make_shared<Strand>();
+            strand->id = each.strand, strand->name = recipe.strand(each.strand)->name;
+            strands.push_back(strand);
+        }
+        strand->steps.push_back(*recipe.step({each.strand, each.step, ""}));
     }
-    return clip_of(recipe, {std::make_shared<const Strand>(std::move(strand))}, "steps");
+    return clip_of(recipe, std::move(strands), "steps");
 }
 
 std::string clip_of_strands(const Recipe& recipe, const std::vector<std::string>& strands) {

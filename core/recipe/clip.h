@@ -11,7 +11,7 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/recipe/edits.h"
+#include "core/recipe/several.h"
 #include "core/recipe/recipe.h"
 
 namespace loom {
@@ -19,13 +19,13 @@ namespace loom {
 struct Clip {
     enum class Of { steps, strands };
     Of of = Of::steps;
-    /// Strands that were copied; for steps one that holds them in order.
+    /// Strands that were copied; for steps those they stood in, with nothing else.
     std::vector<StrandRef> strands;
     Assets assets;
 };
 
-/// Steps of a strand, in the order of its chains. Ids that are not there are passed over.
-std::string clip_of_steps(const Recipe& recipe, std::string_view strand, const std::vector<std::string>& steps);
+/// In the recipe's order; what is not there is passed over.
+std::string clip_of_steps(const Recipe& recipe, const StepPlaces& steps);
 std::string clip_of_strands(const Recipe& recipe, const std::vector<std::string>& strands);
 
 /// Fails with what is wrong with the text. A whole recipe counts as its strands.

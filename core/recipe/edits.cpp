@@ -135,6 +135,10 @@ Recipe strand_switched(Recipe recipe, std::string_view strand, bool on) {
     return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.on = on; });
 }
 
+Recipe strand_folded(Recipe recipe, std::string_view strand, bool folded) {
+    return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.folded = folded; });
+}
+
 Recipe with_join(Recipe recipe, std::string_view strand, Join join) {
     return strand_changed(std::move(recipe), strand, [&](Strand& s) { s.join = join; });
 }

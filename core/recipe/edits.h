@@ -41,6 +41,7 @@ Recipe strand_moved(Recipe recipe, std::string_view strand, int index);
 Recipe strand_duplicated(Recipe recipe, std::string_view strand);
 Recipe strand_renamed(Recipe recipe, std::string_view strand, std::string name);
 Recipe strand_switched(Recipe recipe, std::string_view strand, bool on);
+Recipe strand_folded(Recipe recipe, std::string_view strand, bool folded);
 Recipe with_join(Recipe recipe, std::string_view strand, Join join);
 Recipe with_route(Recipe recipe, std::string_view strand, Map map, std::optional<Route> route);
 

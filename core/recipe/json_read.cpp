@@ -96,11 +96,22 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     return join;
 }
 
+Group read_group(Reader& reader, const json& node, const std::string& pointer) {
+    Group group{reader.text(node, "name", pointer, ""), reader.flag(node, "folded", pointer, false)};
+    if (group.name.empty()) reader.fault(at(pointer, "name"), "the group's name is missing");
+    for (const auto& [key, value] : node.items())
+        if (key != "name" && key != "folded") reader.warn(at(pointer, key), "unknown field, left out");
+    return group;
+}
+
 Strand read_strand(Reader& reader, const json& node, const std::string& pointer) {
     Strand strand;
     strand.id = reader.text(node, "id", pointer, "");
     strand.name = reader.text(node, "name", pointer, strand.id);
     strand.on = reader.flag(node, "on", pointer, true);
+    strand.folded = reader.flag(node, "folded", pointer, false);
+    if (const auto group = node.find("group"); group != node.end() && reader.object(*group, at(pointer, "group")))
+        strand.group = read_group(reader, *group, at(pointer, "group"));
     std::set<std::string> ids;
     for (ChainKind kind : all_chains) {
         const json& list = reader.list(node, chain_id(kind), pointer);
@@ -136,7 +147,8 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
             }
         }
     }
-    strand.unknown = reader.unknown(node, pointer, {"id", "name", "on", "steps", "mask", "edge", "join", "routes"});
+    strand.unknown =
+        reader.unknown(node, pointer, {"id", "name", "on", "folded", "group", "steps", "mask", "edge", "join", "routes"});
     if (!unknown_routes.empty()) {
         json rest = strand.unknown.empty() ? json::object() : json::parse(strand.unknown);
         rest["routes"] = unknown_routes;

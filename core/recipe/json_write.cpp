@@ -61,6 +61,11 @@ json write(const Chain& chain) {
 
 json write(const Strand& strand) {
     json node = {{"id", strand.id}, {"name", strand.name}, {"on", strand.on}};
+    if (strand.folded) node["folded"] = true;
+    if (!strand.group.name.empty()) {
+        node["group"] = {{"name", strand.group.name}};
+        if (strand.group.folded) node["group"]["folded"] = true;
+    }
     for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
     node["join"] = {
         {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};

@@ -44,10 +44,19 @@ enum class ChainKind { steps, mask, edge };
 std::string_view chain_id(ChainKind chain);
 constexpr ChainKind all_chains[] = {ChainKind::steps, ChainKind::mask, ChainKind::edge};
 
+/// Neighbouring strands of one group carry the same.
+struct Group {
+    std::string name;  ///< "" for a strand in no group
+    bool folded = false;
+    bool operator==(const Group&) const = default;
+};
+
 struct Strand {
     std::string id;  ///< unique within the recipe
     std::string name;
     bool on = true;
+    bool folded = false;  ///< shown by its name only
+    Group group;
     Chain steps, mask, edge;
     Join join;
     std::map<Map, Route> routes;

@@ -39,7 +39,7 @@ bool sound(const Recipe& recipe) { return !read_recipe(write_recipe(recipe)).fir
 
 TEST_CASE("copied steps are pasted with all they had, under ids of their own", "[clip][edits]") {
     const Recipe r = three();
-    const auto clip = read_clip(clip_of_steps(r, "a", {"s2", "s1"}));
+    const auto clip = read_clip(clip_of_steps(r, {{"a", "s2"}, {"a", "s1"}}));
     REQUIRE(clip);
     CHECK(clip->of == Clip::Of::steps);
     std::vector<std::string> ids;
@@ -58,7 +58,7 @@ TEST_CASE("copied steps are pasted with all they had, under ids of their own", "
 
 TEST_CASE("what copied things name is kept where it is, and let go of where it is not", "[clip][edits]") {
     const Recipe r = three();
-    const auto clip = read_clip(clip_of_steps(r, "c", {"s1"}));
+    const auto clip = read_clip(clip_of_steps(r, {{"c", "s1"}}));
     REQUIRE(clip);
     std::vector<std::string> ids;
     const Recipe same = steps_pasted(r, *clip, {"c", ChainKind::steps, 1}, ids);
@@ -102,7 +102,7 @@ TEST_CASE("kept pictures travel with the steps that name them, and no others", "
         r.assets[name] = make_asset(name, bytes);
         r = with_value(std::move(r), {"a", step, "file"}, Value(name));
     }
-    const auto clip = read_clip(clip_of_steps(r, "a", {"s2"}));
+    const auto clip = read_clip(clip_of_steps(r, {{"a", "s2"}}));
     REQUIRE(clip);
     REQUIRE(clip->assets.size() == 1);
     std::vector<std::string> ids;
@@ -121,7 +121,7 @@ TEST_CASE("text that is no clip is refused with a sentence, whatever it is", "[c
         CHECK(clip.error().message.size() > 10);
     }
     // Broken off or bent anywhere, it is refused or sound, and never more than that.
-    const std::string whole = clip_of_steps(three(), "a", {"s1", "s2"});
+    const std::string whole = clip_of_steps(three(), {{"a", "s1"}, {"a", "s2"}});
     for (std::size_t k = 0; k < whole.size(); k += 7) {
         if (k + 2 < whole.size()) CHECK_FALSE(read_clip(whole.substr(0, k)));
         std::string bent = whole;
