@@ -19,11 +19,16 @@ ChoicePictures::ChoicePictures(const StepDescription& step, const Parameter& par
     QPixmap empty(side, side);
     empty.fill(Qt::transparent);
     for (int k = 0; k < box->count(); ++k) box->setItemIcon(k, QIcon(empty));
-    connect(&service_, &TryService::ready, box, [box](quint64, int index, const QImage& image) {
-        if (!image.isNull()) box->setItemIcon(index, QIcon(QPixmap::fromImage(image)));
-    });
     std::vector<TryOrder> orders;
-    for (const Choice& choice : parameter.choices) orders.push_back({choice_recipe(step, parameter, choice), {}});
+    std::vector<int> rows;
+    for (std::size_t k = 0; k < parameter.choices.size(); ++k) {
+        if (!has_picture(step, parameter, parameter.choices[k])) continue;
+        orders.push_back({choice_recipe(step, parameter, parameter.choices[k]), {}});
+        rows.push_back(static_cast<int>(k));
+    }
+    connect(&service_, &TryService::ready, box, [box, rows](quint64, int index, const QImage& image) {
+        if (!image.isNull()) box->setItemIcon(rows[static_cast<std::size_t>(index)], QIcon(QPixmap::fromImage(image)));
+    });
     service_.submit(std::move(orders));
 }
 

@@ -140,6 +140,11 @@ public:
         step_.parameters.back().on_pictures = std::move(on_pictures);
         return *this;
     }
+    /// The choices of the parameter described last are curves; see Parameter::curve.
+    Describe& curve(double (*function)(std::size_t choice, double x)) {
+        step_.parameters.back().curve = function;
+        return *this;
+    }
     /// The parameter described last had another id in earlier versions.
     Describe& formerly(std::string_view id) {
         step_.parameters.back().formerly.push_back(id);

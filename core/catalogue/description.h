@@ -79,6 +79,8 @@ struct Parameter {
     /// The difference between the choices is one to be seen: people choose by small pictures, which the step makes itself
     /// (core/render/choice_pictures.h).
     bool visual = false;
+    /// The choices are curves, such as falloffs and profiles: the height 0..1 at x 0..1 of each, by its place in the list.
+    double (*curve)(std::size_t choice, double x) = nullptr;
     Values on_pictures;  ///< settings under which such a picture, of a tile of 256 design pixels, shows it best
     /// Reads a formula or a draft; null for all other kinds.
     std::optional<TextFault> (*check)(std::string_view text) = nullptr;

@@ -244,4 +244,15 @@ Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, Ro
     return transposed(steep_average(turned, dy, dx, falloff, {0, turned.height()}, job), plane.size(), rows, job);
 }
 
+double falloff_curve(std::size_t falloff, double x) {
+    constexpr double half_steps = 32;
+    const auto height = [&](Falloff of, double away) {
+        const std::vector<double> weights = line_weights(half_steps, of);
+        const auto k = static_cast<std::size_t>(away);
+        return k < weights.size() ? weights[k] : 0.0;
+    };
+    // A little beyond both ends, so that they are seen.
+    return height(static_cast<Falloff>(falloff), std::abs(2 * x - 1) * half_steps * 1.2) / height(Falloff::bell, 0);
+}
+
 }  // namespace loom

@@ -18,6 +18,9 @@ enum class Falloff { even, bell };
 /// How much each sample counts that lies k steps from the centre, k = 0..; symmetric, the whole sums to 1.
 std::vector<double> line_weights(double half_steps, Falloff falloff);
 
+/// The same as a curve from end to end of the line, 0..1 both: what stands beside the choice of a falloff, counted as in Falloff.
+double falloff_curve(std::size_t falloff, double x);
+
 /// Average along the line of `dx`, `dy` pixels (its whole length) centred on each pixel. The line is sampled once
 /// for each pixel of its longer side, linearly between the two pixels it passes. Lines longer than 16 pixels are
 /// summed on a grid of lines a quarter pixel apart, which softens noise of one pixel by at most 3/255 across the line.

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/recipe/choice_recipe.h"
 
+#include <algorithm>
+
 namespace loom {
 
 namespace {
@@ -17,6 +19,18 @@ Step chart() {
 }
 
 }  // namespace
+
+bool has_picture(const StepDescription& step, const Parameter& parameter, const Choice& choice) {
+    Values values;
+    set_parameter(step, values, parameter, Value(std::string(choice.id)));
+    for (const Parameter& other : step.parameters) {
+        const auto ids = other.when.ids();
+        if ((other.kind == Kind::strand || other.kind == Kind::picture) && relevant(step, other, values) &&
+            std::find(ids.begin(), ids.end(), parameter.id) != ids.end())
+            return false;
+    }
+    return true;
+}
 
 Recipe choice_recipe(const StepDescription& step, const Parameter& parameter, const Choice& choice) {
     Step shown;

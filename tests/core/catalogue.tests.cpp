@@ -87,6 +87,19 @@ TEST_CASE("every description is complete", "[catalogue]") {
             CHECK(made_relevant(step, p, values));
             CHECK(when_text(step, p).empty() == p.when.always());
             if (p.visual) CHECK(p.kind == Kind::choice);
+            if (!p.curve) continue;
+            // Choices that are curves can be told apart by them.
+            std::set<std::string> curves;
+            for (std::size_t k = 0; k < p.choices.size(); ++k) {
+                std::string heights;
+                for (double x = 0; x <= 1; x += 1.0 / 16) {
+                    const double height = p.curve(k, x);
+                    CHECK((height >= -1e-4 && height <= 1 + 1e-4));
+                    heights += std::to_string(height) + " ";
+                }
+                curves.insert(heights);
+            }
+            CHECK(curves.size() == p.choices.size());
         }
         for (std::string_view id : step.headline) CHECK(step.parameter(id));
         for (const Pair& pair : step.pairs)

@@ -124,7 +124,9 @@ StepDescription describe_wave() {
         .visual({{"waves", 1.0}, {"length", 128.0}, {"height", 24.0}, {"length-spread", 0.0}, {"heading-spread", 0.0}})
         .choice("profile", "Profile", &Settings::profile, {{"round", "Round"}, {"pointed", "Pointed"}, {"stepped", "Stepped"}},
                 "How it goes from one crest to the next; steps shift blocks against each other.")
-        .visual({{"waves", 1.0}, {"length", 128.0}, {"height", 24.0}, {"length-spread", 0.0}, {"heading-spread", 0.0}})
+        .curve([](std::size_t profile, double x) {
+            return 0.5 + 0.5 * static_cast<double>(risen(static_cast<Profile>(profile), static_cast<float>(x)));
+        })
         .direction("Heading", "heading")
         .footprint([](const Settings& s, const Scales& at) {
             const double way = s.waves * s.height * (1 + s.height_spread / 100);

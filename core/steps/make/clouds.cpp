@@ -21,6 +21,7 @@ StepDescription describe_clouds() {
     return Describe<Settings>(std::move(base))
         .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
                 "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like the sharpest.")
+        .visual({{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 1.0}})
         .choice("form", "Form", &Settings::form,
                 {{"smooth", "Smooth"},
                  {"billowed", "Billowed"},
@@ -28,10 +29,12 @@ StepDescription describe_clouds() {
                  {"folded", "Folded"},
                  {"single-band", "Single band"}},
                 "How octaves are joined: plain, puffed up, as ridges, folded at the middle tone, or the finest octave alone.")
+        .visual({{"size-x", 128.0}, {"size-y", 128.0}, {"octaves", 4.0}})
         .number("size-x", "Size across", &Settings::size_x, {4, 16384, Unit::px, 1024, Scale::root},
                 "Width of the largest clouds; rounded so that whole cells fill the tile.")
         .number("size-y", "Size down", &Settings::size_y, {4, 16384, Unit::px, 1024, Scale::root},
                 "Height of the largest clouds; rounded so that whole cells fill the tile.")
+        .pair("Size", "size-x", "size-y")
         .count("octaves", "Octaves", &Settings::octaves, {1, 12, Unit::none}, "How many sizes of cloud are summed.")
         .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent},
                 "How strong each finer size is beside the one before.")

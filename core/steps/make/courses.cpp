@@ -148,6 +148,7 @@ StepDescription describe_courses() {
                  {"planks", "Planks of mixed length"}},
                 "How units lie: each row shifted by half or by a third, all in line, in pairs turned against each other, as a "
                 "zigzag, or as boards that run down the tile.")
+        .visual({{"columns", 4.0}, {"rows", 8.0}, {"joint", 5.0}, {"corner", 2.0}})
         .count("columns", "Columns", &Settings::columns, {1, 256, Unit::none, 24}, "How many units lie across the tile.")
         .count("rows", "Rows", &Settings::rows, {1, 256, Unit::none, 40}, "How many rows there are; for planks, boards a column.")
         .number("joint", "Joint", &Settings::joint, {0, 256, Unit::px, 40, Scale::root}, "Width of the joints.")
@@ -162,6 +163,7 @@ StepDescription describe_courses() {
         .choice("show", "Show", &Settings::show,
                 {{"fill", "Units"}, {"height", "Height"}, {"tone", "Tone of each unit"}, {"joint", "Joints"}},
                 "What becomes the picture.")
+        .visual({{"columns", 4.0}, {"rows", 8.0}, {"joint", 5.0}, {"corner", 2.0}})
         .rounded([](const Settings& s, Size) {
             const auto units = lay_bond({s.bond, s.columns, s.rows, 0});
             return std::to_string(units.size()) + (units.size() == 1 ? " unit fills the tile." : " units fill the tile.");

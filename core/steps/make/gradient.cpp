@@ -99,6 +99,7 @@ StepDescription describe_gradient() {
                  {"angular", "Angular", points(50, 50, 100, 50, true)},
                  {"square", "Square", points(50, 50, 50, 100, false)}},
                 "How the ramp lies on the tile; choosing one puts its points where it begins well.")
+        .visual()
         .number("from-x", "From x", &Settings::from_x, share, "Where the ramp begins, or its centre, across the tile.")
         .number("from-y", "From y", &Settings::from_y, share, "Where the ramp begins, or its centre, down the tile.")
         .number("to-x", "To x", &Settings::to_x, share,
@@ -109,6 +110,7 @@ StepDescription describe_gradient() {
         .stops("stops", "Stops", &Settings::stops, "The colours along the ramp; each has a place and a grain amount.")
         .choice("repeat", "Beyond the ends", &Settings::repeat, {{"once", "Hold"}, {"loop", "Loop"}, {"mirror", "Mirror"}},
                 "What comes after the last stop: its colour held, the ramp again, or the ramp backwards.")
+        .visual({{"from-y", 30.0}, {"to-y", 60.0}})
         .toggle("close", "Close the loop", &Settings::close,
                 "Lets the last stop run back into the first, so that a loop shows no spoke.")
         .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)

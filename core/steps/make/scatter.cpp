@@ -240,6 +240,7 @@ StepDescription describe_scatter() {
                  {"strand", "Strand"}},
                 "What is scattered: a disc, a six-sided flake, an uneven polygon, a soft stain with a core or a tide ring, a "
                 "square, or another strand made small.")
+        .visual({{"count", 12.0}, {"size", 60.0}, {"overlap", std::string("spaced")}})
         .strand("strand", "Strand", &Settings::strand, "The strand that is scattered.", strand)
         .count("count", "Count", &Settings::count, {0, 262144, Unit::none, 20000, Scale::root},
                "How many there are; fewer where they keep apart and find no more room.")
@@ -254,6 +255,7 @@ StepDescription describe_scatter() {
                 {{"free", "Free"}, {"stacked", "Stacked by depth"}, {"spaced", "Spaced"}, {"packed", "Packed by size"}},
                 "Later ones over earlier ones; each a tilted plane at a depth of its own; none touching another; or large ones "
                 "first and smaller ones in what room they leave.")
+        .visual({{"count", 90.0}, {"size", 44.0}, {"size-spread", 60.0}, {"tone-spread", 100.0}})
         .number("tilt", "Tilt", &Settings::tilt, {0, 60, Unit::degrees},
                 "How much they lean, each its own way. The height is true where relief is twice as deep as the size.")
         .shape([](const Settings& s, Shape) {

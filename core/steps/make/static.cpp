@@ -60,6 +60,7 @@ StepDescription describe_static() {
     return Describe<Settings>(std::move(base))
         .choice("spread", "Spread", &Settings::spread, {{"even", "Even"}, {"gaussian", "Gaussian"}, {"sparse", "Sparse"}},
                 "How the tones are spread: all alike often, mostly near the centre, or few lit grains on black.")
+        .visual({{"grain-x", 8.0}, {"grain-y", 8.0}})
         .number("strength", "Strength", &Settings::strength, {0, 400, Unit::percent, 100},
                 "How far tones stray; at 100 % even static covers every tone from black to white.")
         .formerly("amount")

@@ -111,6 +111,7 @@ StepDescription describe_stripes() {
             "form", "Form", &Settings::form,
             {{"sine", "Sine"}, {"triangle", "Triangle"}, {"saw", "Saw"}, {"bar", "Bar"}, {"check", "Check"}, {"dots", "Dots"}},
             "The profile of the stripes, or what two crossing sets of them make.")
+        .visual({{"size", 64.0}})
         .choice("by", "Laid by", &Settings::by, {{"size", "Size and angle"}, {"counts", "Counts"}},
                 "Whether the size and the angle are given, or how many go across and down.")
         .number("size", "Size", &Settings::size, {2, 8192, Unit::px, 512, Scale::root},

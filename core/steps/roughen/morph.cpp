@@ -134,9 +134,11 @@ StepDescription describe_morph() {
     return Describe<Settings>(std::move(base))
         .choice("kind", "Kind", &Settings::kind, {{"grow", "Grow"}, {"shrink", "Shrink"}, {"open", "Open"}, {"close", "Close"}},
                 "Light areas get larger or smaller; small light or small dark spots vanish.")
+        .visual({{"radius", 8.0}})
         .number("radius", "Radius", &Settings::radius, {0, 512, Unit::px, 48, Scale::root}, "Radius of the form.")
         .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"square", "Square"}},
                 "The form that is moved over the picture.")
+        .visual({{"radius", 12.0}, {"kind", std::string("close")}})
         .needs_whole()
         .run(run);
 }

@@ -115,6 +115,7 @@ StepDescription describe_press() {
                  {"strand", "Strand"},
                  {"picture", "Picture", every(256, 4)}},
                 "What is pressed in: a relief made here, another strand's height or tone, or a picture.")
+        .visual({{"elevation", 18.0}})
         .strand("strand", "Strand", &Settings::strand, "The strand that is pressed in.", strand)
         .picture("file", "Picture", &Settings::file, "The picture that is pressed in; its file is copied into the recipe.",
                  picture)

@@ -144,6 +144,7 @@ StepDescription describe_stipple() {
         .choice("pattern", "Pattern", &Settings::pattern,
                 {{"white", "White noise"}, {"blue", "Blue noise"}, {"clustered", "Screen"}, {"strokes", "Strokes"}},
                 "How dots lie: by chance, evenly apart, as a turned screen whose dots grow, or as short strokes.")
+        .visual({{"dot", 6.0}})
         .number("dot", "Dot", &Settings::dot, {1, 128, Unit::px, 16, Scale::root}, "Width of a dot.")
         .number("density", "Density", &Settings::density, {0, 100, Unit::percent},
                 "For tone how many dark dots are left; for coverage how many dots there are.")

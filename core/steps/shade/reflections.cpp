@@ -164,6 +164,7 @@ StepDescription describe_reflections() {
         .choice("surroundings", "Surroundings", &Settings::surroundings,
                 {{"room", "Soft room"}, {"window", "Window"}, {"cards", "Cards"}},
                 "What is mirrored: a room with a light ceiling, one bright window, or light cards all round.")
+        .visual()
         .number("turn", "Turn", &Settings::turn, angle, "Turns the surroundings to the left.")
         .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent}, "How blurred the mirror is.")
         .number("brushed", "Brushed", &Settings::brushed, {0, 100, Unit::percent},

@@ -43,6 +43,7 @@ StepDescription describe_directional() {
                 "Direction of the line; 0 is across, 90 is up.")
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "Whether all places along the line count alike or fade towards its ends.")
+        .curve(falloff_curve)
         .footprint([](const Settings& s, const Scales& at) {
             const auto [dx, dy] = line_of(s, at.x(), at.y());
             return line_footprint(dx, dy, s.falloff, at.size);

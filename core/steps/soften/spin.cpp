@@ -58,6 +58,7 @@ StepDescription describe_spin() {
         .point("Centre", "centre-x", "centre-y")
         .choice("falloff", "Falloff", &Settings::falloff, {{"even", "Even"}, {"bell", "Bell"}},
                 "How the arc counts: evenly, or most in its middle.")
+        .curve(falloff_curve)
         .needs_whole()
         .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
             return polar_scratch(at.size, s.centre_x, s.centre_y, planes.in);
