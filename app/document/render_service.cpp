@@ -70,10 +70,10 @@ Client::Request RenderService::request_of(const Work& work, std::string slot) co
 void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth) {
     Ask ask;
     ask.recipe = *work.recipe;
-    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = draft_size;
+    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = draft_size();
     ask.memory_limit = memory_limit_;
     client_.submit(std::move(ask), request_of(work, std::move(slot)),
-                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
+                   [this, work, cloth, size = draft_size()](const Result<Answer>& answer, const Surface& surface) {
                        if (!answer) return fail(this, answer.error(), surface);
                        const Bundle& whole = answer->pictures.begin()->second;
                        ClothPicture picture;
@@ -83,7 +83,14 @@ void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_pt
                        for (const std::string& warning : answer->warnings) picture.warnings << QString::fromStdString(warning);
                        picture.milliseconds = answer->milliseconds;
                        if (cloth && !answer->coarse) *cloth = whole;
-                       surface.answer([&] { emit cloth_ready(picture); }, answer->coarse);
+                       surface.answer(
+                           [&] {
+                               if (picture.draft)
+                                   QMetaObject::invokeMethod(
+                                       this, [this, size, took = picture.milliseconds] { draft_.took(took, size); });
+                               emit cloth_ready(picture);
+                           },
+                           answer->coarse);
                    });
 }
 

@@ -13,6 +13,7 @@
 #include <utility>
 
 #include "core/measure/measure.h"
+#include "core/render/draft_size.h"
 #include "core/render/scheduler.h"
 
 namespace loom {
@@ -53,7 +54,8 @@ public:
     void set_memory_limit(std::size_t bytes);
     bool busy() const;
 
-    static constexpr int draft_size = 256, card_size = 256;
+    static constexpr int card_size = 256;
+    int draft_size() const { return draft_.pixels(); }
 
 signals:
     void cloth_ready(const loom::ClothPicture& picture);
@@ -79,6 +81,7 @@ private:
 
     std::size_t memory_limit_ = 0;
     std::uint64_t tickets_ = 0;
+    DraftSize draft_;
     bool shown_busy_ = false;
     Client client_;
 };

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <list>
+#include <mutex>
 
 #include "core/base/hash.h"
 
@@ -263,6 +265,52 @@ std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job) {
         });
         points = std::move(moved);
     }
+    return cells;
+}
+
+namespace {
+
+struct Kept {
+    Key key;
+    std::shared_ptr<const std::vector<Cell>> cells;
+};
+/// The latest first.
+struct KeptCells {
+    std::mutex mutex;
+    std::list<Kept> all;
+};
+constexpr std::size_t most_kept = 12, most_cells_kept = 20000;
+
+Key key_of(const CellLayout& layout) {
+    return Key{}
+        .add(layout.width)
+        .add(layout.height)
+        .add(layout.jitter)
+        .add(static_cast<std::uint64_t>(layout.relaxation))
+        .add(layout.seed)
+        .add(layout.density_key);
+}
+
+}  // namespace
+
+std::shared_ptr<const std::vector<Cell>> kept_cells(const CellLayout& layout, const Job& job) {
+    static KeptCells kept;
+    const bool known = !layout.density || layout.density_key != 0;
+    const Key key = key_of(layout);
+    if (known) {
+        const std::lock_guard lock(kept.mutex);
+        for (auto it = kept.all.begin(); it != kept.all.end(); ++it)
+            if (it->key == key) {
+                kept.all.splice(kept.all.begin(), kept.all, it);
+                return it->cells;
+            }
+    }
+    auto cells = std::make_shared<const std::vector<Cell>>(lay_cells(layout, job));
+    // What was given up is no layout.
+    if (!known || job.cancelled() || cells->size() > most_cells_kept) return cells;
+    const std::lock_guard lock(kept.mutex);
+    kept.all.push_front({key, cells});
+    if (kept.all.size() > most_kept) kept.all.pop_back();
     return cells;
 }
 

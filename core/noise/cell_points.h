@@ -8,6 +8,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <vector>
 
 #include "core/base/job.h"
@@ -22,6 +23,8 @@ struct CellLayout {
     int relaxation = 0;
     /// Relative number of points at a place in tiles, above 0 and continuous across the edges; empty: even.
     std::function<double(double u, double v)> density;
+    /// Tells one density from another, so that cells laid by it can be kept; 0: they are not.
+    std::uint64_t density_key = 0;
     std::uint64_t seed = 0;
 };
 
@@ -45,5 +48,9 @@ int cell_count(const CellLayout& layout);
 
 /// The cells of a layout; always at least one, at most most_cells.
 std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job);
+
+/// The same, kept for the next who asks for the same layout: another size of picture, or another setting of a step that is tuned.
+/// Only the latest few are kept, and none of many thousand cells.
+std::shared_ptr<const std::vector<Cell>> kept_cells(const CellLayout& layout, const Job& job);
 
 }  // namespace loom

@@ -29,7 +29,8 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
       size_(size),
       step_x_(settings_.layout.width / size.width),
       step_y_(settings_.layout.height / size.height),
-      cells_(lay_cells(settings_.layout, job)) {
+      laid_(kept_cells(settings_.layout, job)),
+      cells_(*laid_) {
     // Another metric's cell reaches at most sqrt 2 times as far as the farthest corner of any Euclidean one.
     double reach = 0;
     for (const Cell& cell : cells_)

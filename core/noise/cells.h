@@ -84,7 +84,8 @@ private:
     CellSettings settings_;
     Size size_;
     double step_x_, step_y_;  // spacings a pixel
-    std::vector<Cell> cells_;
+    std::shared_ptr<const std::vector<Cell>> laid_;
+    const std::vector<Cell>& cells_;
     std::vector<Extent> extents_;
     /// Neighbours whose points can decide borders: the cell's own for Euclid, theirs too for other metrics.
     std::vector<std::vector<CellSide>> sides_;

@@ -85,8 +85,10 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
                                 grading = Grading(s.grading, s.grading_direction)](double u, double v) {
             return (*map)(u, v) * (graded ? grading(u, v) : 1);
         };
-    else if (graded)
+    else if (graded) {
         field.layout.density = Grading(s.grading, s.grading_direction);
+        field.layout.density_key = Key{}.add(s.grading).add(s.grading_direction).low;
+    }
     return field;
 }
 

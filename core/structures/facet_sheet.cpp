@@ -26,7 +26,7 @@ constexpr int most_points = 1 << 16;
 
 /// Points of one level with heights of deviation about 1.
 struct FacetLevel {
-    std::vector<Cell> cells;
+    std::shared_ptr<const std::vector<Cell>> laid;
     std::vector<float> heights;
     double spacing_u, spacing_v;  // tiles a spacing
 };
@@ -43,20 +43,21 @@ FacetLevel sheet_of(const Settings& s, const StepContext& context, int count, in
         const double strength = s.clumping / 100 * 1.8,
                      a = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 1))),
                      b = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 2)));
+        layout.density_key = Key{}.add(strength).add(a).add(b).low;
         layout.density = [=](double u, double v) {
             return std::exp(strength *
                             (std::sin(6.283185307179586 * (2 * u + v) + a) + std::sin(6.283185307179586 * (3 * v - u) + b)) / 2);
         };
     }
-    sheet.cells = lay_cells(layout, *context.job);
+    sheet.laid = kept_cells(layout, *context.job);
+    const std::vector<Cell>& cells = *sheet.laid;
     sheet.spacing_u = 1 / layout.width, sheet.spacing_v = 1 / layout.height;
     std::vector<float> raw;
-    for (std::size_t k = 0; k < sheet.cells.size(); ++k)
-        raw.push_back(std::clamp(normal_draw(mix64(layout.seed, 3), k), -2.5f, 2.5f));
+    for (std::size_t k = 0; k < cells.size(); ++k) raw.push_back(std::clamp(normal_draw(mix64(layout.seed, 3), k), -2.5f, 2.5f));
     // Neighbours are evened out, or single points would be spikes; then slopes beyond the limit give way.
     for (std::size_t k = 0; k < raw.size(); ++k) {
         float sum = 0, weight = 0;
-        for (const CellNeighbour& n : sheet.cells[k].neighbours) {
+        for (const CellNeighbour& n : cells[k].neighbours) {
             const auto w = static_cast<float>(std::exp(-(n.dx * n.dx + n.dy * n.dy) / 0.6));
             sum += w * raw[static_cast<std::size_t>(n.cell)], weight += w;
         }
@@ -67,7 +68,7 @@ FacetLevel sheet_of(const Settings& s, const StepContext& context, int count, in
         const std::vector<float> before = sheet.heights;
         for (std::size_t k = 0; k < before.size(); ++k) {
             float pull = 0;
-            for (const CellNeighbour& n : sheet.cells[k].neighbours) {
+            for (const CellNeighbour& n : cells[k].neighbours) {
                 const float most = limit * static_cast<float>(std::max(0.25, std::sqrt(n.dx * n.dx + n.dy * n.dy)));
                 const float rise = before[static_cast<std::size_t>(n.cell)] - before[k];
                 if (std::abs(rise) > most) pull += 0.5f * (rise - std::copysign(most, rise));
@@ -86,8 +87,9 @@ struct Triangle {
 std::vector<Triangle> triangles_of(const FacetLevel& sheet, Size size) {
     std::vector<Triangle> triangles;
     const double sx = sheet.spacing_u * size.width, sy = sheet.spacing_v * size.height;
-    for (std::size_t k = 0; k < sheet.cells.size(); ++k) {
-        const Cell& cell = sheet.cells[k];
+    const std::vector<Cell>& cells = *sheet.laid;
+    for (std::size_t k = 0; k < cells.size(); ++k) {
+        const Cell& cell = cells[k];
         // In order round the cell, as its corners are.
         const std::vector<CellNeighbour>& round = cell.neighbours;
         for (std::size_t n = 0; n < round.size(); ++n) {

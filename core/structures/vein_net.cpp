@@ -40,7 +40,8 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
     const double across = s.size_px / std::sqrt(s.stretch), down = s.size_px * std::sqrt(s.stretch);
     layout.width = std::max(1.5, context.tile.width / across), layout.height = std::max(1.5, context.tile.height / down);
     layout.relaxation = 2, layout.seed = s.seed;
-    const std::vector<Cell> cells = lay_cells(layout, *context.job);
+    const auto laid = kept_cells(layout, *context.job);
+    const std::vector<Cell>& cells = *laid;
     auto class_of = [&](int cell) {
         return static_cast<int>(mix64(s.seed, 0x636c6173 + static_cast<std::uint64_t>(cell)) %
                                 static_cast<std::uint64_t>(s.classes));

@@ -327,3 +327,32 @@ TEST_CASE("cells that run together meet without a step", "[cells]") {
         CHECK(steepest(2048) < 0.6 * steepest(1024));
     }
 }
+
+TEST_CASE("cells are kept for the next who asks for the same, and only for them", "[cells]") {
+    const Job job;
+    CellLayout layout;
+    layout.width = 9, layout.height = 7, layout.relaxation = 1, layout.seed = 4711;
+    const auto first = kept_cells(layout, job), again = kept_cells(layout, job);
+    CHECK(first == again);
+    const auto fresh = lay_cells(layout, job);
+    REQUIRE(first->size() == fresh.size());
+    for (std::size_t k = 0; k < fresh.size(); ++k) CHECK(((*first)[k].x == fresh[k].x && (*first)[k].area == fresh[k].area));
+    CellLayout other = layout;
+    other.seed = 4712;
+    CHECK((*kept_cells(other, job))[0].x != fresh[0].x);
+    // A density that nobody can tell from another is laid anew each time.
+    CellLayout dense = layout;
+    dense.density = [](double u, double) { return 1 + 0.5 * u * (1 - u); };
+    CHECK(kept_cells(dense, job) != kept_cells(dense, job));
+    dense.density_key = 5;
+    const auto kept = kept_cells(dense, job);
+    CHECK(kept == kept_cells(dense, job));
+    CHECK(kept != first);
+    // What was given up in the middle is not kept.
+    Job cancelled;
+    cancelled.cancel();
+    CellLayout late = layout;
+    late.seed = 99;
+    const auto nothing = kept_cells(late, cancelled);
+    CHECK(kept_cells(late, job) != nothing);
+}

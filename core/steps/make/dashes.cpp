@@ -154,8 +154,9 @@ private:
         // Strides so short that no joint turns by more than is seen.
         const bool straight = s_.curl <= 0 && !lines;
         const double sharpest = (std::abs(bend) + std::abs(wiggle)) / 0.16, closest = lines ? 0.2 : 0.1;
-        // Nor shorter than a quarter of the width, which hides finer bends.
-        const double pace_px = std::max({1 / std::max(sharpest, closest), width / 4, 0.8});
+        // Nor shorter than a quarter of the width, which hides finer bends, nor than most of a pixel.
+        const double pixel_px = 1 / std::min(context_.scale_x(), context_.scale_y());
+        const double pace_px = std::max({1 / std::max(sharpest, closest), width / 4, 0.8, 0.75 * pixel_px});
         const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / pace_px)), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
@@ -264,6 +265,7 @@ StepDescription describe_dashes() {
         .choice("combine", "Combine", &Settings::combine,
                 {{"lighter", "Lighter"}, {"darker", "Darker"}, {"over", "Over"}, {"shadow", "With contact shadow"}},
                 "Light on black, dark on white, one over the other on nothing, or so with a soft shadow under each.")
+        .visual({{"count", 60.0}, {"length", 90.0}, {"width", 7.0}})
         .shape([](const Settings& s, Shape) {
             return Shape{1, s.combine == Combine::over || s.combine == Combine::shadow};
         })
