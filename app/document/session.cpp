@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/session.h"
 
+#include <algorithm>
+
 #include "app/document/edit_command.h"
 #include "core/base/guard.h"
 #include "core/catalogue/description.h"
@@ -65,19 +67,30 @@ bool Session::set_value(const Address& at, const Value& value, const QString& ge
     return apply(with_value(recipe(), at, value), of.isEmpty() ? name : tr("%1 of %2").arg(name, of), gesture);
 }
 
-void Session::select(const Selection& selection) {
-    if (selection == selection_) return;
+void Session::select(const Selection& selection) { set_selection(selection, {selection}); }
+
+void Session::select_several(const StepPlaces& steps, const Selection& lead) {
+    const StepPlaces there = in_order(recipe(), steps);
+    if (there.empty()) return;
+    set_selection(std::find(there.begin(), there.end(), lead) == there.end() ? there.back() : lead, there);
+}
+
+void Session::set_selection(const Selection& selection, const StepPlaces& several) {
+    const Selection before = selection_;
+    const StepPlaces several_before = several_;
     selection_ = selection;
+    several_ = several;
     keep_selection_valid();
-    emit selection_changed();
+    if (before != selection_ || several_before != several_) emit selection_changed();
 }
 
 void Session::set_recipe(const Recipe& recipe) {
     file_.recipe = recipe;
     const Selection before = selection_;
+    const StepPlaces several_before = several_;
     keep_selection_valid();
     emit recipe_changed();
-    if (!(before == selection_)) emit selection_changed();
+    if (before != selection_ || several_before != several_) emit selection_changed();
 }
 
 void Session::keep_selection_valid() {
@@ -86,6 +99,10 @@ void Session::keep_selection_valid() {
         selection_ = {};
     else if (!selection_.step.empty() && !strand->step(selection_.step))
         selection_.step.clear();
+    several_ = in_order(recipe(), several_);
+    // The desk shows one of those that are selected together.
+    if (std::find(several_.begin(), several_.end(), selection_) == several_.end())
+        several_ = selected_step() ? StepPlaces{selection_} : StepPlaces{};
 }
 
 void Session::start_new(Recipe recipe, const QString& path) {
@@ -100,8 +117,16 @@ void Session::start_new(Recipe recipe, const QString& path) {
         const Strand& first = *file_.recipe.strands.front();
         selection_ = {first.id, first.steps.empty() ? std::string() : first.steps.front().id};
     }
+    keep_selection_valid();
     emit recipe_changed();
     emit selection_changed();
+    emit file_changed();
+}
+
+void Session::start_unsaved(LoomFile content, const QString& path) {
+    start_new(content.recipe, path);
+    file_ = std::move(content);
+    undo_.resetClean();
     emit file_changed();
 }
 

@@ -10,15 +10,12 @@
 #include <QUndoStack>
 
 #include "core/recipe/container.h"
-#include "core/recipe/edits.h"
+#include "core/recipe/several.h"
 
 namespace loom {
 
 /// A strand, a step of it, or nothing (the cloth as a whole).
-struct Selection {
-    std::string strand, step;
-    bool operator==(const Selection&) const = default;
-};
+using Selection = StepPlace;
 
 class Session : public QObject {
     Q_OBJECT
@@ -31,6 +28,8 @@ public:
     const Selection& selection() const { return selection_; }
     const Strand* selected_strand() const { return recipe().strand(selection_.strand); }
     const Step* selected_step() const;
+    /// All steps that are selected together, in the recipe's order; selection() is one of them, on which the desk works.
+    const StepPlaces& selected_steps() const { return several_; }
     /// Path of the file, or "" for one that was never saved.
     const QString& path() const { return path_; }
     bool modified() const { return !undo_.isClean(); }
@@ -46,8 +45,12 @@ public:
     bool set_value(const Address& at, const Value& value, const QString& gesture = {});
 
     void select(const Selection& selection);
+    /// Nothing happens if none of the steps is there.
+    void select_several(const StepPlaces& steps, const Selection& lead);
 
     void start_new(Recipe recipe, const QString& path = {});
+    /// A recipe with changes that were not saved, of the file at `path` or of none.
+    void start_unsaved(LoomFile content, const QString& path);
     Result<Done> load(const QString& path);
     /// `preview_png` goes into the file.
     Result<Done> save(const QString& path, std::string preview_png);
@@ -61,11 +64,13 @@ signals:
 private:
     friend class EditCommand;
     void set_recipe(const Recipe& recipe);
+    void set_selection(const Selection& selection, const StepPlaces& several);
     void keep_selection_valid();
 
     LoomFile file_;
     QUndoStack undo_;
     Selection selection_;
+    StepPlaces several_;
     QString path_;
     std::uint64_t document_ = 0;
 };
