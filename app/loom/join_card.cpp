@@ -20,6 +20,11 @@ BlendBox::BlendBox(QWidget* parent) : QComboBox(parent) {
 void BlendBox::set_blend(Blend blend) { setCurrentIndex(findData(static_cast<int>(blend))); }
 Blend BlendBox::blend() const { return static_cast<Blend>(currentData().toInt()); }
 
+void BlendBox::showPopup() {
+    if (pictured_) return emit pictures_wanted();
+    QComboBox::showPopup();
+}
+
 void BlendBox::wheelEvent(QWheelEvent* event) {
     if (hasFocus())
         QComboBox::wheelEvent(event);
@@ -30,9 +35,12 @@ void BlendBox::wheelEvent(QWheelEvent* event) {
 JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
     setFixedSize(theme::card_width - 8, 64);
     blend_ = new BlendBox(this);
+    blend_->set_pictured(true);
     blend_->setStyleSheet(
-        "QComboBox { border: 0; background: transparent; font-weight: 600; padding: 0; min-height: 16px; } QComboBox::drop-down "
-        "{ width: 12px; }");
+        QString("QComboBox { border: 1px solid transparent; background: transparent; font-weight: 600; padding: 0; "
+                "min-height: 14px; } QComboBox:focus { border: 1px solid %1; padding: 0; } "
+                "QComboBox::drop-down { width: 12px; }")
+            .arg(theme::colours().accent.name()));
     amount_ = new QSlider(Qt::Horizontal, this);
     amount_->setRange(0, 100);
     shown_ = new QLabel(this);
@@ -78,6 +86,8 @@ void JoinCard::set_join(const Join& join, bool first, const QString& strand_name
     first_ = first;
     blend_->set_blend(join.blend);
     blend_->setAccessibleName(tr("Blend of %1").arg(strand_name));
+    // Of a list the name that is read is what it shows.
+    blend_->setAccessibleDescription(blend_->accessibleName());
     amount_->setAccessibleName(tr("Amount of %1").arg(strand_name));
     within_->setAccessibleName(tr("Keep %1 within the strand to its left").arg(strand_name));
     if (!amount_->isSliderDown()) amount_->setValue(static_cast<int>(join.amount + 0.5));

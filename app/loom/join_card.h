@@ -14,16 +14,25 @@
 
 namespace loom {
 
-/// A list of all blends; arrow keys and the wheel step through them one by one.
+/// Names a blend; arrow keys and the wheel step through them one by one. Where pictures are to be had it asks for them instead of
+/// showing its list.
 class BlendBox : public QComboBox {
     Q_OBJECT
 public:
     explicit BlendBox(QWidget* parent = nullptr);
     void set_blend(Blend blend);
     Blend blend() const;
+    void set_pictured(bool on) { pictured_ = on; }
+    void showPopup() override;
+
+signals:
+    void pictures_wanted();
 
 protected:
     void wheelEvent(QWheelEvent* event) override;
+
+private:
+    bool pictured_ = false;
 };
 
 class JoinCard : public QWidget {

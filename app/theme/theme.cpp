@@ -59,6 +59,9 @@ QString style_sheet(const Colours& c) {
         QPushButton:hover { border-color: @faint; }
         QPushButton:pressed { background: @window; }
         QPushButton:focus { border: 2px solid @accent; padding: 4px 11px; }
+        QPushButton[chip="true"] { border-radius: 9px; padding: 2px 8px; }
+        QPushButton[chip="true"]:focus { padding: 1px 7px; }
+        QPushButton[chip="true"]:checked { background: @text; color: @panel; }
         QPushButton:default { border-color: @text; }
         QToolButton { background: transparent; color: @text; border: 1px solid transparent; border-radius: 3px; padding: 3px 8px; }
         QToolButton:hover { background: @card; border-color: @line; }
@@ -80,6 +83,7 @@ QString style_sheet(const Colours& c) {
         QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }
         QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; width: 0; height: 0; }
         QScrollArea { background: transparent; border: 0; }
+        QAbstractScrollArea::corner { background: transparent; border: 0; }
         QListWidget { background: @card; border: 1px solid @line; outline: 0; }
         QListWidget::item { padding: 6px 8px; }
         QListWidget::item:selected { background: @accent; color: @onaccent; }
