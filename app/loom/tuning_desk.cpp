@@ -18,6 +18,8 @@
 #include "app/widgets/elided_label.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
+#include "app/widgets/pair_edit.h"
+#include "app/widgets/tab_order.h"
 #include "app/tries/seed_strip.h"
 #include "app/document/scheduler.h"
 #include "core/catalogue/description.h"
@@ -50,6 +52,19 @@ std::string shape_of(const Session& session) {
 
 }  // namespace
 
+namespace {
+
+/// The pair that a parameter belongs to, if both of it are shown.
+const Pair* pair_of(const StepDescription& step, const Parameter& p, const Values& set) {
+    for (const Pair& pair : step.pairs)
+        if ((pair.across == p.id || pair.down == p.id) && relevant(step, *step.parameter(pair.across), set) &&
+            relevant(step, *step.parameter(pair.down), set))
+            return &pair;
+    return nullptr;
+}
+
+}  // namespace
+
 TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), session_(session), files_(scheduler(), "desk") {
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(15));
@@ -77,7 +92,8 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll_->setFocusPolicy(Qt::NoFocus);
     histogram_ = new HistogramView(this);
-    histogram_->setFixedWidth(176);
+    histogram_->setMinimumWidth(150);
+    histogram_->setMaximumWidth(220);
 
     auto* head = new QHBoxLayout;
     head->setSpacing(10);
@@ -88,8 +104,8 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
     head->addWidget(reset_);
     auto* body = new QHBoxLayout;
     body->setSpacing(18);
-    body->addWidget(scroll_, 1);
-    body->addWidget(histogram_);
+    body->addWidget(scroll_, 5);
+    body->addWidget(histogram_, 2);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 8, 14, 8);
     layout->setSpacing(6);
@@ -117,14 +133,18 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
                 session_.set_value({session_.selection().strand, step->id, std::string(p.id)},
                                    Value(std::clamp(value, p.min, p.max)), gesture);
     });
+    scroll_->viewport()->installEventFilter(this);
     connect(&session_, &Session::recipe_changed, this, &TuningDesk::refresh);
     connect(&session_, &Session::selection_changed, this, &TuningDesk::refresh);
     refresh();
 }
 
 QWidget* TuningDesk::editor(std::string_view parameter) const {
-    for (const Row& row : rows_)
-        if (row.id == parameter) return row.editor;
+    for (const Row& row : rows_) {
+        const auto* pair = qobject_cast<const PairEdit*>(row.editor);
+        if (row.id == parameter) return pair ? pair->across() : row.editor;
+        if (pair && row.second == parameter) return pair->down();
+    }
     return nullptr;
 }
 
@@ -166,8 +186,6 @@ void TuningDesk::rebuild() {
     grid->setContentsMargins(0, 0, 8, 0);
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(4);
-    grid->setColumnMinimumWidth(0, 104);
-    grid->setColumnStretch(1, 1);
     if (const Step* step = session_.selected_step())
         build_step(*step);
     else if (const Strand* strand = session_.selected_strand())
@@ -175,10 +193,20 @@ void TuningDesk::rebuild() {
     else
         build_recipe();
     for (const std::string& each : std::set<std::string>(folded_)) show_section(each);
-    grid->setRowStretch(grid->rowCount(), 1);
+    arrange();
+    for (const Row& row : rows_)
+        for (const std::string& id : {row.id, row.second})
+            if (QWidget* own = id.empty() ? nullptr : editor(id)) own->installEventFilter(this);
     // Replacing the widget deletes the old form, which may be what called us.
     if (QWidget* old = scroll_->takeWidget()) old->deleteLater();
     scroll_->setWidget(form_);
+    // From the buttons above through the rows to what stands beside and below.
+    QWidget* last = reset_;
+    for (const Row& row : rows_)
+        for (QWidget* part : {row.editor, row.after})
+            if (part) last = tab_through(last, part);
+    last = tab_through(last, histogram_);
+    tab_through(last, seeds_);
 }
 
 void TuningDesk::build_step(const Step& step) {
@@ -194,6 +222,10 @@ void TuningDesk::build_step(const Step& step) {
         if (!relevant(*description, p, step.set)) continue;
         if (p.section != section) add_heading(qt(p.section), step.kind);
         section = p.section;
+        if (const Pair* pair = pair_of(*description, p, step.set)) {
+            if (pair->across == p.id) add_pair(*pair);
+            continue;
+        }
         add_parameter({strand, step.id, std::string(p.id)}, p);
     }
     if (!section.empty()) add_heading(tr("This step"), step.kind);

@@ -7,6 +7,7 @@
 
 #include <QWidget>
 #include <functional>
+#include <memory>
 #include <set>
 #include <vector>
 
@@ -18,7 +19,7 @@ class QLabel;
 class QScrollArea;
 class QAbstractButton;
 class QToolButton;
-class QFormLayout;
+class QMenu;
 
 namespace loom {
 
@@ -46,6 +47,9 @@ public:
     void keep_recipe(const Address& at, const QString& path);
     /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
     QWidget* editor(std::string_view parameter) const;
+    /// What can be done with the value of a row on show, as its menu.
+    std::unique_ptr<QMenu> row_menu(std::string_view parameter);
+    int columns() const { return columns_; }
     /// The row of a section's name on show; null if there is none.
     QAbstractButton* heading(const QString& section) const;
     /// Sections that are folded, of whatever step; kept from step to step.
@@ -55,14 +59,23 @@ public:
 signals:
     void exchange_wanted();
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     /// One line of the form and how it follows the recipe.
     struct Row {
+        enum class Form {
+            line,    ///< label, editor and what comes after it; several stand beside each other where there is room
+            wide,    ///< an editor over the whole width
+            heading  ///< of a section
+        };
         std::string id;
-        QWidget* editor = nullptr;
-        std::vector<QWidget*> widgets;
-        std::string section;  ///< that it stands in, with the kind of step
-        std::function<void()> refresh;
+        Form form = Form::line;
+        QWidget *label = nullptr, *editor = nullptr, *after = nullptr;
+        std::string section = {};  ///< that it stands in, with the kind of step
+        std::function<void()> refresh = [] {};
+        std::string second = {};  ///< the other one of a pair
     };
     void refresh();
     void rebuild();
@@ -73,6 +86,8 @@ private:
     Row& add_row(const std::string& id, const QString& label, const QString& help, QWidget* editor, QWidget* after = nullptr);
     void add_parameter(const Address& at, const Parameter& parameter);
     void add_number(const Address& at, const Parameter& parameter);
+    /// Two numbers that belong together; `section` as they are in the description.
+    void add_pair(const Pair& pair);
     void add_seed(const Address& at);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
     void add_route(Map map);
@@ -89,7 +104,14 @@ private:
     void show_section(const std::string& section);
     /// The values of a folded section in short.
     QString values_of(const std::string& section) const;
+    /// Puts the rows in their places, two beside each other where there is width.
+    void arrange();
+    int columns_in_view() const;
+    /// What can be done with one value.
+    void open_row_menu(const std::string& id, const QPoint& place);
+    void fill_row_menu(QMenu* menu, const Address& at);
     Row& add_wide_row(const std::string& id, const QString& help, QWidget* editor);
+    QLabel* row_label(const std::string& id, const QString& text, const QString& help);
     QToolButton* reset_button(const Address& at, const Value& fallback);
 
     Session& session_;
@@ -103,6 +125,7 @@ private:
     std::string section_;  ///< while rows are added
     std::set<std::string> folded_;
     std::string shape_;
+    int columns_ = 1, last_line_ = 0;
     CardPictures cards_;
     Client files_;  ///< reads what is to be kept inside
 };

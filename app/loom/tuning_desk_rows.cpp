@@ -2,134 +2,40 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // The lines of the desk: one editor for each kind of parameter.
+#include <QAbstractItemView>
 #include <QCheckBox>
 #include <QComboBox>
-#include <QGridLayout>
 #include <QHBoxLayout>
-#include <QLabel>
-#include <QPushButton>
 #include <QToolButton>
+#include <QVBoxLayout>
 
 #include "app/loom/join_card.h"
 #include "app/loom/tuning_desk.h"
 #include "app/theme/theme.h"
 #include "app/tries/choice_pictures.h"
 #include "app/widgets/colour_button.h"
-#include "app/widgets/elided_label.h"
+#include "app/widgets/curve_icon.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
+#include "app/widgets/pair_edit.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/fields.h"
 
 namespace loom {
 
-TuningDesk::Row& TuningDesk::add_row(const std::string& id, const QString& label, const QString& help, QWidget* editor,
-                                     QWidget* after) {
-    auto* grid = static_cast<QGridLayout*>(form_->layout());
-    const int row = static_cast<int>(rows_.size());
-    auto* text = new QLabel(label, form_);
-    text->setToolTip(help);
-    text->setBuddy(editor);
-    editor->setToolTip(help);
-    const bool tall = editor->sizeHint().height() > 60;
-    // A tall editor takes the whole width and speaks for itself.
-    text->setHidden(tall);
-    if (tall) {
-        grid->addWidget(editor, row, 0, 1, 2);
-    } else {
-        grid->addWidget(text, row, 0, Qt::AlignVCenter);
-        grid->addWidget(editor, row, 1);
-    }
-    if (after) grid->addWidget(after, row, 2, tall ? Qt::AlignTop : Qt::AlignVCenter);
-    std::vector<QWidget*> widgets{editor};
-    if (!tall) widgets.push_back(text);
-    if (after) widgets.push_back(after);
-    rows_.push_back({id, editor, std::move(widgets), section_, [] {}});
-    return rows_.back();
+namespace {
+
+/// Each choice shows its curve: small in the closed list, large in the open one.
+void set_curves(QComboBox& box, const Parameter& p, double screen_scale) {
+    constexpr int side = ChoicePictures::side;
+    box.setIconSize({side / 2, side / 2});
+    box.view()->setIconSize({side, side});
+    for (std::size_t k = 0; k < p.choices.size(); ++k)
+        box.setItemIcon(static_cast<int>(k), curve_icon([&](double x) { return p.curve(k, x); }, side, screen_scale));
 }
 
-void TuningDesk::add_heading(const QString& text, const std::string& kind) {
-    section_ = kind + "/" + text.toStdString();
-    auto* heading = new QPushButton(form_);
-    heading->setObjectName("section");
-    heading->setCheckable(true);
-    heading->setAccessibleName(tr("Section %1").arg(text));
-    heading->setToolTip(tr("Click to fold or unfold"));
-    heading->setStyleSheet(QString("QPushButton { border: 1px solid transparent; background: transparent; text-align: left; "
-                                   "padding: 3px 0; font-weight: 600; } QPushButton:focus { border-color: %1; }")
-                               .arg(theme::colours().accent.name()));
-    auto* values = new ElidedLabel(form_);
-    values->setFont(theme::small_font());
-    values->setForegroundRole(QPalette::PlaceholderText);
-    auto* grid = static_cast<QGridLayout*>(form_->layout());
-    grid->addWidget(heading, static_cast<int>(rows_.size()), 0);
-    grid->addWidget(values, static_cast<int>(rows_.size()), 1, 1, 2);
-    connect(heading, &QPushButton::clicked, this, [this, section = section_](bool open) { fold(section, !open); });
-    rows_.push_back({{}, heading, {heading}, {}, [this, heading, values, text, section = section_] {
-                         const bool closed = folded(section);
-                         heading->setChecked(!closed);
-                         heading->setText(QString::fromUtf8(closed ? "▸ " : "▾ ") + text);
-                         values->setText(closed ? values_of(section) : QString());
-                     }});
-}
-
-QString TuningDesk::values_of(const std::string& section) const {
-    const Step* step = session_.selected_step();
-    const StepDescription* description = step ? find_step(step->kind) : nullptr;
-    QStringList values;
-    for (const Row& row : rows_)
-        if (const Parameter* p = row.section == section && description ? description->parameter(row.id) : nullptr;
-            p && (p->kind == Kind::number || p->kind == Kind::count || p->kind == Kind::choice))
-            values << QString::fromStdString(show_value(*p, value_or_default(*p, step->set)));
-    return values.join(QString::fromUtf8(" · "));
-}
-
-void TuningDesk::fold(const std::string& section, bool folded) {
-    if (folded)
-        folded_.insert(section);
-    else
-        folded_.erase(section);
-    show_section(section);
-    for (const Row& row : rows_)
-        if (row.id.empty()) row.refresh();
-}
-
-void TuningDesk::show_section(const std::string& section) {
-    for (const Row& row : rows_)
-        if (row.section == section)
-            for (QWidget* widget : row.widgets) widget->setVisible(!folded(section));
-}
-
-QAbstractButton* TuningDesk::heading(const QString& section) const {
-    for (const Row& row : rows_)
-        if (auto* button = qobject_cast<QAbstractButton*>(row.editor);
-            button && row.id.empty() && button->text().endsWith(section))
-            return button;
-    return nullptr;
-}
-
-QStringList TuningDesk::folded_sections() const {
-    QStringList all;
-    for (const std::string& section : folded_) all << QString::fromStdString(section);
-    return all;
-}
-
-void TuningDesk::set_folded_sections(const QStringList& sections) {
-    folded_.clear();
-    for (const QString& section : sections) folded_.insert(section.toStdString());
-    shape_.clear();
-    refresh();
-}
-
-TuningDesk::Row& TuningDesk::add_wide_row(const std::string& id, const QString& help, QWidget* editor) {
-    auto* grid = static_cast<QGridLayout*>(form_->layout());
-    editor->setParent(form_);
-    editor->setToolTip(help);
-    grid->addWidget(editor, static_cast<int>(rows_.size()), 0, 1, 3);
-    rows_.push_back({id, editor, {editor}, section_, [] {}});
-    return rows_.back();
-}
+}  // namespace
 
 QToolButton* TuningDesk::reset_button(const Address& at, const Value& fallback) {
     auto* button = new QToolButton;
@@ -156,6 +62,54 @@ void TuningDesk::add_number(const Address& at, const Parameter& p) {
     };
 }
 
+void TuningDesk::add_pair(const Pair& pair) {
+    const Step& step = *session_.selected_step();
+    const StepDescription& description = *find_step(step.kind);
+    const auto address = [&](std::string_view id) { return Address{session_.selection().strand, step.id, std::string(id)}; };
+    const Address ats[2] = {address(pair.across), address(pair.down)};
+    NumberEdit* edits[2];
+    QToolButton* resets[2];
+    auto *labels = new QWidget, *after = new QWidget;
+    for (QWidget* side : {labels, after}) {
+        auto* stack = new QVBoxLayout(side);
+        stack->setContentsMargins(0, 0, 0, 0);
+        stack->setSpacing(4);
+    }
+    for (int k = 0; k < 2; ++k) {
+        const Parameter& p = *description.parameter(ats[k].parameter);
+        edits[k] = new NumberEdit(p, qt(p.title));
+        edits[k]->field()->setFixedWidth(66);
+        edits[k]->setToolTip(qt(p.help));
+        resets[k] = reset_button(ats[k], p.fallback);
+        QWidget* label = row_label(ats[k].parameter, qt(p.title), qt(p.help));
+        label->setFixedHeight(edits[k]->sizeHint().height());
+        labels->layout()->addWidget(label);
+        after->layout()->addWidget(resets[k]);
+        connect(edits[k], &NumberEdit::changed, this,
+                [this, at = ats[k]](double value, const QString& gesture) { session_.set_value(at, Value(value), gesture); });
+    }
+    auto* edit = new PairEdit(edits[0], edits[1], qt(pair.title));
+    connect(edit, &PairEdit::changed, this,
+            [this, ats = std::vector<Address>{ats[0], ats[1]}](double across, double down, const QString& gesture) {
+                session_.set_value(ats[0], Value(across), gesture);
+                session_.set_value(ats[1], Value(down), gesture);
+            });
+    rows_.push_back({ats[0].parameter, Row::Form::line, labels, edit, after, section_});
+    rows_.back().second = ats[1].parameter;
+    rows_.back().refresh = [this, ats = std::vector<Address>{ats[0], ats[1]}, edit,
+                            resets = std::vector<QToolButton*>{resets[0], resets[1]},
+                            fallbacks = std::vector<Value>{description.parameter(pair.across)->fallback,
+                                                           description.parameter(pair.down)->fallback}] {
+        for (std::size_t k = 0; k < 2; ++k) {
+            const auto value = value_at(session_.recipe(), ats[k]);
+            if (!value) return;
+            (k == 0 ? edit->across() : edit->down())->set_value(as<double>(*value));
+            resets[k]->setEnabled(*value != fallbacks[k]);
+        }
+        edit->follow();
+    };
+}
+
 void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
     auto present = [this, at] { return value_at(session_.recipe(), at); };
     switch (p.kind) {
@@ -175,7 +129,9 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             auto* box = new QComboBox;
             box->setAccessibleName(qt(p.title));
             for (const Choice& choice : p.choices) box->addItem(qt(choice.title), qt(choice.id));
-            if (p.visual)
+            if (p.curve)
+                set_curves(*box, p, devicePixelRatioF());
+            else if (p.visual)
                 if (const Step* step = session_.recipe().step(at)) new ChoicePictures(*find_step(step->kind), p, box);
             connect(box, &QComboBox::activated, this,
                     [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
@@ -256,8 +212,9 @@ void TuningDesk::add_seed(const Address& at) {
     };
     connect(reroll, &QToolButton::clicked, this,
             [set, present, most = p.max] { set(present() >= most ? 0.0 : present() + 1, {}); });
-    add_row("seed", whole ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit,
-            reroll)
+    // Beside the slider, so that the fields of all rows stand in one line.
+    static_cast<QHBoxLayout*>(edit->layout())->insertWidget(0, reroll);
+    add_row("seed", whole ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit)
         .refresh = [edit, present] { edit->set_value(present()); };
 }
 
@@ -287,6 +244,7 @@ void TuningDesk::add_route(Map map) {
     on->setAccessibleName(tr("Feed %1").arg(label));
     auto* blend = new BlendBox(line);
     blend->setAccessibleName(tr("Blend into %1").arg(label));
+    blend->setAccessibleDescription(blend->accessibleName());
     auto* amount = new NumberEdit(percent_parameter(id), tr("Amount for %1").arg(label), line);
     auto* layout = new QHBoxLayout(line);
     layout->setContentsMargins(0, 0, 0, 0);

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/widgets/direction_dial.h"
 #include "app/widgets/number_field.h"
 
 namespace loom {
@@ -29,6 +30,8 @@ QString suffix(Unit unit) {
 }
 
 }  // namespace
+
+bool is_direction(const Parameter& p) { return p.unit == Unit::degrees && p.min <= -360 && p.max == -p.min && p.max <= 360; }
 
 QString GestureSource::begin() {
     static int count = 0;
@@ -75,9 +78,20 @@ NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidg
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(12);
+    if (is_direction(p)) {
+        dial_ = new DirectionDial(min_, max_, this);
+        dial_->setAccessibleName(tr("%1, as a hand on a round").arg(accessible_name));
+        layout->addWidget(dial_);
+        connect(dial_, &DirectionDial::turn_began, this, [this] { gestures_.begin(); });
+        connect(dial_, &DirectionDial::turn_ended, this, [this] { gestures_.end(); });
+        connect(dial_, &DirectionDial::turned, this, [this](double degrees) {
+            value_ = degrees;
+            show_value();
+            emit changed(value_, gestures_.current());
+        });
+    }
     layout->addWidget(slider_, 1);
     layout->addWidget(field_);
-    setFocusProxy(slider_);
 
     connect(slider_, &QSlider::sliderPressed, this, [this] { gestures_.begin(); });
     connect(slider_, &QSlider::sliderReleased, this, [this] { gestures_.end(); });
@@ -103,15 +117,15 @@ void NumberEdit::set_value(double value) {
 
 void NumberEdit::show_value() {
     updating_ = true;
-    if (!slider_->isSliderDown()) slider_->setValue(to_slider(value_));
+    if (!slider_->isSliderDown()) slider_->setValue(static_cast<int>(std::lround(share() * slider_steps)));
+    if (dial_) dial_->set_degrees(value_);
     // Digits that somebody is typing are left alone.
     if (!field_->hasFocus() || std::abs(field_->value() - value_ * shown_factor_) > 1e-9)
         field_->setValue(value_ * shown_factor_);
     updating_ = false;
 }
 
-double NumberEdit::from_slider(int position) const {
-    double share = static_cast<double>(position) / slider_steps;
+double NumberEdit::at_share(double share) const {
     if (root_) share *= share;
     const double value = slider_min_ + share * (slider_max_ - slider_min_);
     if (whole_) return std::round(value);
@@ -121,10 +135,9 @@ double NumberEdit::from_slider(int position) const {
     return std::clamp(std::round(value / fine) * fine, min_, max_);
 }
 
-int NumberEdit::to_slider(double value) const {
-    double share = std::clamp((value - slider_min_) / std::max(1e-9, slider_max_ - slider_min_), 0.0, 1.0);
-    if (root_) share = std::sqrt(share);
-    return static_cast<int>(std::lround(share * slider_steps));
+double NumberEdit::share() const {
+    const double share = std::clamp((value_ - slider_min_) / std::max(1e-9, slider_max_ - slider_min_), 0.0, 1.0);
+    return root_ ? std::sqrt(share) : share;
 }
 
 Parameter percent_parameter(std::string_view title) {

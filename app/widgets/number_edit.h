@@ -26,6 +26,11 @@ private:
     QElapsedTimer last_;
 };
 
+class DirectionDial;
+
+/// Whether it is an angle that may go all the way round.
+bool is_direction(const Parameter& parameter);
+
 class NumberEdit : public QWidget {
     Q_OBJECT
 public:
@@ -35,14 +40,18 @@ public:
     double value() const { return value_; }
     QSlider* slider() const { return slider_; }
     QDoubleSpinBox* field() const { return field_; }
+    /// Beside the slider where the number is a direction; else null.
+    DirectionDial* dial() const { return dial_; }
+    /// Where on the slider the value stands, 0..1, and the value at such a place.
+    double share() const;
+    double at_share(double share) const;
 
 signals:
     /// Changes with the same gesture belong to one drag.
     void changed(double value, const QString& gesture);
 
 private:
-    double from_slider(int position) const;
-    int to_slider(double value) const;
+    double from_slider(int position) const { return at_share(static_cast<double>(position) / slider()->maximum()); }
     void show_value();
 
     double min_, max_, slider_min_, slider_max_, shown_factor_;
@@ -52,6 +61,7 @@ private:
     GestureSource gestures_;
     QSlider* slider_;
     QDoubleSpinBox* field_;
+    DirectionDial* dial_ = nullptr;
 };
 
 /// A plain percentage as a parameter, for amounts that are not a step's own.
