@@ -3,9 +3,6 @@
 //
 // The commands of the loom.
 #include <QAction>
-#include <QClipboard>
-#include <QGuiApplication>
-#include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QSplitter>
@@ -14,8 +11,7 @@
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
-#include "core/catalogue/description.h"
-#include "core/recipe/clip.h"
+#include "core/recipe/groups.h"
 
 namespace loom {
 
@@ -44,12 +40,39 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
 
     add(
         Menu::strand, "add-strand", tr("&Add strand"), QKeySequence("Ctrl+Shift+A"), [this] { add_strand(); }, shown);
+    auto is_grouped = [this, has_strand] { return has_strand() && !session_.selected_strand()->group.name.empty(); };
+    add(
+        Menu::strand, "blend", tr("Choose the &blend…"), QKeySequence("Ctrl+J"),
+        [this] { choose_blend(session_.selection().strand); },
+        [this, has_strand] { return has_strand() && session_.recipe().index_of(session_.selection().strand) > 0; });
+    add(
+        Menu::strand, "fold", tr("&Fold or unfold"), QKeySequence("Ctrl+Shift+F"), [this] { fold_selected(); }, has_strand);
+    commands.add_separator(Menu::strand);
+    add(
+        Menu::strand, "group", tr("&Group with the strand to the right"), QKeySequence("Ctrl+G"), [this] { group_with_next(); },
+        [this, has_strand] {
+            const auto run = has_strand() ? run_of(session_.recipe(), session_.selection().strand) : std::nullopt;
+            return run && run->last + 1 < static_cast<int>(session_.recipe().strands.size());
+        });
+    add(
+        Menu::strand, "fold-group", tr("F&old or unfold the group"), QKeySequence("Ctrl+Alt+F"), [this] { fold_group(); },
+        is_grouped);
+    add(
+        Menu::strand, "rename-group", tr("Re&name the group…"), QKeySequence("Shift+F2"),
+        [this] { strands_->rename_group(session_.selection().strand); }, is_grouped);
+    add(
+        Menu::strand, "dissolve-group", tr("&Dissolve the group"), QKeySequence("Ctrl+Shift+G"), [this] { dissolve_group(); },
+        is_grouped);
+    commands.add_separator(Menu::strand);
     add(
         Menu::strand, "select-strand", tr("Select the &strand"), QKeySequence("Ctrl+Up"),
         [this] {
             session_.select({session_.selection().strand, ""});
         },
         has_step);
+    add(
+        Menu::step, "select-chain", tr("Se&lect all steps of the chain"), QKeySequence("Ctrl+Shift+Up"),
+        [this] { select_chain(); }, has_step);
     add(
         Menu::strand, "select-cloth", tr("Select the &recipe and its dials"), QKeySequence("Ctrl+R"),
         [this] { session_.select({}); }, has_strand);
@@ -72,7 +95,9 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     commands.add_separator(Menu::step);
     for (const char* id : {"cut", "copy", "paste", "rename", "duplicate", "remove"})
         commands.menu(Menu::step)->addAction(commands.action(id));
-    strands_->set_card_menu(commands.menu(Menu::step));
+    for (const char* id : {"cut", "copy", "paste", "rename", "bypass", "duplicate", "remove", "move-left", "move-right"})
+        commands.menu(Menu::strand)->addAction(commands.action(id));
+    strands_->set_menus(commands.menu(Menu::step), commands.menu(Menu::strand));
 
     add(
         Menu::view, "repeat", tr("&Repeat or tile"), QKeySequence("Ctrl+T"),
@@ -118,60 +143,6 @@ void LoomView::set_state(const QVariantMap& state) {
     across_->restoreState(state.value("columns").toByteArray());
     desk_->set_folded_sections(state.value("folded").toStringList());
     left_->restoreState(state.value("rows").toByteArray());
-}
-
-void LoomView::copy_selected() {
-    const Selection& at = session_.selection();
-    const Recipe& recipe = session_.recipe();
-    if (!session_.selected_strand()) return;
-    const std::string text =
-        session_.selected_step() ? clip_of_steps(recipe, at.strand, {at.step}) : clip_of_strands(recipe, {at.strand});
-    QGuiApplication::clipboard()->setText(QString::fromStdString(text));
-}
-
-void LoomView::cut_selected() {
-    copy_selected();
-    remove_selected();
-}
-
-void LoomView::paste() {
-    const auto clip = read_clip(QGuiApplication::clipboard()->text().toStdString());
-    if (!clip)
-        return emit session_.refused(
-            tr("Nothing to paste: %1. Copy steps or strands first.").arg(QString::fromStdString(clip.error().message)));
-    const Selection at = session_.selection();
-    const Recipe& recipe = session_.recipe();
-    std::vector<std::string> ids;
-    const int strand = recipe.index_of(at.strand), count = static_cast<int>(recipe.strands.size());
-    if (clip->of == Clip::Of::strands || count == 0) {
-        if (session_.apply(strands_pasted(recipe, *clip, strand < 0 ? count : strand + 1, ids), tr("Paste strand")))
-            session_.select({ids.front(), ""});
-        return;
-    }
-    const std::string into = recipe.strands[static_cast<std::size_t>(strand < 0 ? count - 1 : strand)]->id;
-    Slot slot{into, ChainKind::steps, static_cast<int>(recipe.strand(into)->steps.size())};
-    if (const auto below = slot_of(recipe, at.strand, at.step)) slot = {into, below->chain, below->index + 1};
-    if (session_.apply(steps_pasted(recipe, *clip, slot, ids), tr("Paste step")) && !ids.empty())
-        session_.select({into, ids.back()});
-}
-
-void LoomView::keep_colourway() {
-    auto* dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Keep as colourway"));
-    dialog->setLabelText(tr("Name"));
-    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString& name) {
-        if (name.trimmed().isEmpty()) return;
-        // Every colour and gradient of the recipe belongs to a colourway.
-        std::vector<Address> colours;
-        for (const Address& at : places(session_.recipe()))
-            if (const Kind kind = place_at(session_.recipe(), at)->parameter.kind;
-                (kind == Kind::colour || kind == Kind::stops) && at.parameter.find('.') == std::string::npos)
-                colours.push_back(at);
-        session_.apply(colourway_kept(session_.recipe(), name.trimmed().toStdString(), colours),
-                       tr("Keep colourway %1").arg(name.trimmed()));
-    });
-    dialog->open();
 }
 
 }  // namespace loom

@@ -2,14 +2,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/loom/loom_view.h"
 
-#include <QInputDialog>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QVBoxLayout>
-#include <algorithm>
 
 #include "app/help/help_sheet.h"
 #include "app/loom/apart_window.h"
+#include "app/loom/blend_chooser.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/measures_bar.h"
 #include "app/loom/remedy_bar.h"
@@ -24,8 +23,9 @@ namespace loom {
 LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     : Page(parent), session_(session), service_(service), handles_(session) {
     strands_ = new StrandsView(session, this);
-    cloth_ = new ClothView(this);
+    // In the order in which Tab goes through them.
     desk_ = new TuningDesk(session, this);
+    cloth_ = new ClothView(this);
     measures_ = new MeasuresBar(this);
     // Four strands, and rows of the desk beside the histogram.
     desk_->setMinimumSize(540, 150);
@@ -79,6 +79,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&service_, &RenderService::busy_changed, cloth_, &ClothView::show_busy);
     connect(strands_, &StrandsView::add_step_wanted, this, [this](const Slot& slot) { open_finder(slot); });
     connect(desk_, &TuningDesk::exchange_wanted, this, &LoomView::exchange_selected);
+    connect(strands_, &StrandsView::blends_wanted, this, &LoomView::choose_blend);
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
     render();
 }
@@ -93,13 +94,13 @@ StepFinder* LoomView::open_finder(const Slot& slot) {
     const Slot at = with_source_first(slot);
     auto* finder = StepFinder::for_new(session_.recipe(), at, this);
     connect(finder, &StepFinder::chosen, this, [this, at](const QString& kind) { put_step(at, kind); });
-    open_finder(finder, at.strand);
+    open_beside(finder, at.strand);
     return finder;
 }
 
-void LoomView::open_finder(StepFinder* finder, const std::string& strand) {
+void LoomView::open_beside(PictureChooser* chooser, const std::string& strand) {
     // The strand it works on stays in sight.
-    finder->open_beside(strands_->strand_place(strand), QRect(window()->mapToGlobal(QPoint(0, 0)), window()->size()));
+    chooser->open_beside(strands_->strand_place(strand), QRect(window()->mapToGlobal(QPoint(0, 0)), window()->size()));
 }
 
 /// What is put at the end of a chain that has lost its source is its new source.
@@ -124,137 +125,22 @@ StepFinder* LoomView::exchange_selected() {
             session_.apply(step_exchanged(session_.recipe(), at.strand, at.step, *to),
                            tr("Exchange %1 for %2").arg(QString::fromStdString(step_title(*now)), qt(to->title)));
     });
-    open_finder(finder, at.strand);
+    open_beside(finder, at.strand);
     return finder;
 }
 
-void LoomView::put_step(const Slot& slot, const QString& kind) {
-    const StepDescription* description = find_step(kind.toStdString());
-    if (!session_.recipe().strand(slot.strand) || !description) return;
-    std::string id;
-    if (session_.apply(with_new_step(session_.recipe(), slot, *description, id), tr("Add %1").arg(qt(description->title))))
-        session_.select({slot.strand, id});
-}
-
-void LoomView::add_step() {
-    const Selection& selection = session_.selection();
-    const Strand* strand = session_.selected_strand();
-    if (!strand && !session_.recipe().strands.empty()) strand = session_.recipe().strands.back().get();
-    if (!strand) return add_strand();
-    Slot slot{strand->id, ChainKind::steps, static_cast<int>(strand->steps.size())};
-    if (const auto present = slot_of(session_.recipe(), strand->id, selection.step))
-        slot = {strand->id, present->chain, present->index + 1};
-    open_finder(slot);
-}
-
-void LoomView::add_strand() {
-    Strand strand;
-    strand.name = tr("Strand %1").arg(session_.recipe().strands.size() + 1).toStdString();
-    strand.id = new_strand_id(session_.recipe(), strand.name);
-    const std::string id = strand.id;
-    if (!session_.apply(strand_added(session_.recipe(), std::move(strand), static_cast<int>(session_.recipe().strands.size())),
-                        tr("Add strand")))
-        return;
-    session_.select({id, ""});
-    // An empty strand wants its first step.
-    add_step();
-}
-
-void LoomView::duplicate_selected() {
-    const Selection selection = session_.selection();
-    if (const Step* step = session_.selected_step()) {
-        const auto slot = slot_of(session_.recipe(), selection.strand, selection.step);
-        const QString text = tr("Duplicate %1").arg(QString::fromStdString(step_title(*step)));
-        if (session_.apply(step_duplicated(session_.recipe(), selection.strand, selection.step), text))
-            session_.select(
-                {selection.strand, session_.selected_strand()->chain(slot->chain)[static_cast<std::size_t>(slot->index + 1)].id});
-    } else if (session_.selected_strand()) {
-        const int index = session_.recipe().index_of(selection.strand);
-        if (session_.apply(strand_duplicated(session_.recipe(), selection.strand), tr("Duplicate strand")))
-            session_.select({session_.recipe().strands[static_cast<std::size_t>(index + 1)]->id, ""});
-    }
-}
-
-void LoomView::remove_selected() {
-    const Selection selection = session_.selection();
-    if (const Step* step = session_.selected_step()) {
-        const auto slot = slot_of(session_.recipe(), selection.strand, selection.step);
-        if (!session_.apply(step_removed(session_.recipe(), selection.strand, selection.step),
-                            tr("Remove %1").arg(QString::fromStdString(step_title(*step)))))
-            return;
-        // The selection stays near, so that the keyboard can go on.
-        const Chain& chain = session_.recipe().strand(selection.strand)->chain(slot->chain);
-        const int near = std::min(slot->index, static_cast<int>(chain.size()) - 1);
-        session_.select({selection.strand, near >= 0 ? chain[static_cast<std::size_t>(near)].id : std::string()});
-    } else if (session_.selected_strand()) {
-        session_.apply(strand_removed(session_.recipe(), selection.strand), tr("Remove strand"));
-    }
-}
-
-void LoomView::rename_selected() {
-    const Selection selection = session_.selection();
-    const Strand* strand = session_.selected_strand();
-    const Step* step = session_.selected_step();
-    auto* dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(step ? tr("Rename step") : strand ? tr("Rename strand") : tr("Rename recipe"));
-    dialog->setLabelText(step ? tr("Name (empty: the step's own title)") : tr("Name"));
-    dialog->setTextValue(QString::fromStdString(step ? step_title(*step) : strand ? strand->name : session_.recipe().name));
-    connect(dialog, &QInputDialog::textValueSelected, this,
-            [this, selection, title = dialog->windowTitle()](const QString& text) {
-                const std::string name = text.trimmed().toStdString();
-                const Step* now = session_.recipe().step({selection.strand, selection.step, ""});
-                if (now) {
-                    const StepDescription* description = find_step(now->kind);
-                    session_.apply(step_renamed(session_.recipe(), selection.strand, selection.step,
-                                                description && name == description->title ? std::string() : name),
-                                   title);
-                } else if (!name.empty()) {
-                    session_.apply(selection.strand.empty() ? renamed(session_.recipe(), name)
-                                                            : strand_renamed(session_.recipe(), selection.strand, name),
-                                   title);
-                }
-            });
-    dialog->open();
-}
-
-void LoomView::bypass_selected() {
-    const Selection& selection = session_.selection();
-    if (const Step* step = session_.selected_step())
-        session_.set_value({selection.strand, selection.step, "on"}, Value(!step->on));
-    else if (const Strand* strand = session_.selected_strand())
-        session_.apply(strand_switched(session_.recipe(), selection.strand, !strand->on),
-                       strand->on ? tr("Switch off strand") : tr("Switch on strand"));
-}
-
-void LoomView::move_selected(int way, int side) {
-    const Selection selection = session_.selection();
-    const Step* step = session_.selected_step();
-    const int index = session_.recipe().index_of(selection.strand);
-    if (index < 0) return;
-    const int beside = index + side;
-    if (!step) {
-        if (side != 0 && beside >= 0 && beside < static_cast<int>(session_.recipe().strands.size()))
-            session_.apply(strand_moved(session_.recipe(), selection.strand, beside), tr("Move strand"));
-        return;
-    }
-    const auto from = slot_of(session_.recipe(), selection.strand, selection.step);
-    Slot to = *from;
-    const QString text = tr("Move %1").arg(QString::fromStdString(step_title(*step)));
-    if (side == 0) {
-        // One further down means past the next card.
-        to.index = way < 0 ? from->index - 1 : from->index + 2;
-        if (to.index < 0) return;
-        session_.apply(step_moved(session_.recipe(), selection.strand, selection.step, to), text);
-        return;
-    }
-    if (beside < 0 || beside >= static_cast<int>(session_.recipe().strands.size())) return;
-    to.strand = session_.recipe().strands[static_cast<std::size_t>(beside)]->id;
-    const std::size_t room = session_.recipe().strands[static_cast<std::size_t>(beside)]->chain(to.chain).size();
-    to.index = std::min(to.index, static_cast<int>(room));
-    const auto next = step_moved(session_.recipe(), selection.strand, selection.step, to);
-    const std::string id = next.strand(to.strand)->chain(to.chain)[static_cast<std::size_t>(to.index)].id;
-    if (session_.apply(next, text)) session_.select({to.strand, id});
+BlendChooser* LoomView::choose_blend(const std::string& strand) {
+    if (session_.recipe().index_of(strand) < 1) return nullptr;
+    auto* chooser = new BlendChooser(session_.recipe(), strand, this);
+    connect(chooser, &BlendChooser::chosen, this, [this, strand](const QString& id) {
+        const Strand* now = session_.recipe().strand(strand);
+        if (!now) return;
+        Join join = now->join;
+        join.blend = BlendChooser::blend_of(id);
+        session_.apply(with_join(session_.recipe(), strand, join), tr("Join of %1").arg(QString::fromStdString(now->name)));
+    });
+    open_beside(chooser, strand);
+    return chooser;
 }
 
 QWidget* LoomView::second_window() const { return apart_; }

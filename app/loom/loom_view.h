@@ -19,6 +19,8 @@ class ClothView;
 class TuningDesk;
 class MeasuresBar;
 class StepFinder;
+class BlendChooser;
+class PictureChooser;
 class RemedyBar;
 class ApartWindow;
 class HelpSheet;
@@ -49,12 +51,18 @@ public:
     void add_strand();
     void duplicate_selected();
     void remove_selected();
-    /// The selected step or strand as text on the clipboard.
+    /// The selected steps, or the strand, as text on the clipboard.
     void copy_selected();
     void cut_selected();
     /// Below the selected step, at the end of the selected strand, or right of it.
     void paste();
     void rename_selected();
+    void fold_selected();
+    void fold_group();
+    void group_with_next();
+    void dissolve_group();
+    /// All steps of the chain that the selected step stands in.
+    void select_chain();
     void bypass_selected();
     /// Opens the finder for another kind in the place of the selected step.
     StepFinder* exchange_selected();
@@ -78,11 +86,14 @@ public:
     /// Asks for a name, and keeps every colour and gradient under it.
     void keep_colourway();
     StepFinder* open_finder(const Slot& slot);
+    /// Every blend of a strand's join as a picture; nothing for the first strand, which lies on nothing.
+    BlendChooser* choose_blend(const std::string& strand);
 
 private:
     void render();
     Slot with_source_first(Slot slot) const;
-    void open_finder(StepFinder* finder, const std::string& strand);
+    void open_beside(PictureChooser* chooser, const std::string& strand);
+    QString about_selected(const QString& one, const QString& many) const;
     void put_step(const Slot& slot, const QString& kind);
 
     Session& session_;

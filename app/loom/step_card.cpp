@@ -57,9 +57,9 @@ void StepCard::set_picture(const CardPicture& picture) {
     update();
 }
 
-void StepCard::set_selected(bool selected) {
-    if (selected_ == selected) return;
-    selected_ = selected;
+void StepCard::set_selected(bool selected, bool lead) {
+    if (selected_ == selected && lead_ == lead) return;
+    selected_ = selected, lead_ = lead;
     update();
 }
 
@@ -85,7 +85,7 @@ void StepCard::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF frame = QRectF(rect()).adjusted(1, 1, -1, -1);
-    painter.setPen(QPen(selected_ ? c.accent : c.line, selected_ ? 2 : 1));
+    painter.setPen(QPen(selected_ ? c.accent : c.line, lead_ ? 2.4 : selected_ ? 1.4 : 1));
     painter.setBrush(c.card);
     painter.drawRoundedRect(frame, 3, 3);
     if (hasFocus()) {
@@ -147,7 +147,9 @@ void StepCard::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     pressed_ = event->pos();
     setFocus(Qt::MouseFocusReason);
-    emit chosen();
+    // One of several that is pressed may be about to be dragged with the others.
+    choose_at_release_ = selected_ && event->modifiers() == Qt::NoModifier;
+    if (!choose_at_release_) emit chosen(event->modifiers());
 }
 
 void StepCard::mouseMoveEvent(QMouseEvent* event) {
@@ -159,8 +161,12 @@ void StepCard::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void StepCard::mouseReleaseEvent(QMouseEvent* event) {
-    if (!dragging_) return;
-    dragging_ = false;
+    if (!dragging_) {
+        if (choose_at_release_) emit chosen(Qt::NoModifier);
+        choose_at_release_ = false;
+        return;
+    }
+    dragging_ = choose_at_release_ = false;
     unsetCursor();
     emit dropped(event->globalPosition().toPoint());
 }
@@ -172,23 +178,26 @@ void StepCard::keyPressEvent(QKeyEvent* event) {
         emit drag_given_up();
         return;
     }
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return emit chosen();
-    // Arrows without modifiers walk from card to card.
-    if (event->modifiers() == Qt::NoModifier && (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
-        focusNextPrevChild(event->key() == Qt::Key_Down);
-        return;
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return emit chosen(Qt::NoModifier);
+    // Arrows walk from card to card; with Shift they take the next one along.
+    if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) {
+        if (event->modifiers() == Qt::NoModifier) {
+            focusNextPrevChild(event->key() == Qt::Key_Down);
+            return;
+        }
+        if (event->modifiers() == Qt::ShiftModifier) return emit extended(event->key() == Qt::Key_Down ? 1 : -1);
     }
     QWidget::keyPressEvent(event);
 }
 
 void StepCard::focusInEvent(QFocusEvent* event) {
     QWidget::focusInEvent(event);
-    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) emit chosen();
+    if (event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason) emit chosen(Qt::NoModifier);
     update();
 }
 
 void StepCard::contextMenuEvent(QContextMenuEvent* event) {
-    emit chosen();
+    if (!selected_) emit chosen(Qt::NoModifier);
     emit menu_wanted(event->globalPos());
 }
 

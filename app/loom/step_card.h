@@ -13,18 +13,23 @@ namespace loom {
 
 class StepCard : public QWidget {
     Q_OBJECT
+    Q_PROPERTY(bool selected READ selected)
 public:
     StepCard(std::string strand, const Step& step, QWidget* parent = nullptr);
 
     void set_step(const Step& step);
     void set_picture(const CardPicture& picture);
-    void set_selected(bool selected);
+    /// `lead`: the one of the selected steps that the desk shows.
+    void set_selected(bool selected, bool lead);
+    bool selected() const { return selected_; }
     const std::string& strand_id() const { return strand_; }
     const std::string& step_id() const { return step_.id; }
     QSize sizeHint() const override;
 
 signals:
-    void chosen();
+    void chosen(Qt::KeyboardModifiers with);
+    /// Shift with an arrow key, up (-1) or down (1).
+    void extended(int way);
     /// While it is dragged, in global places; `dropped` ends it.
     void dragged(const QPoint& place);
     void dropped(const QPoint& place);
@@ -47,7 +52,7 @@ private:
     std::string strand_;
     Step step_;
     CardPicture picture_;
-    bool selected_ = false, dragging_ = false;
+    bool selected_ = false, lead_ = false, dragging_ = false, choose_at_release_ = false;
     QPoint pressed_;
 };
 

@@ -7,9 +7,11 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/widgets/tab_order.h"
 
 namespace loom {
 
@@ -73,12 +75,17 @@ void StrandHeader::focusInEvent(QFocusEvent* event) {
     update();
 }
 
+void StrandHeader::contextMenuEvent(QContextMenuEvent* event) {
+    emit chosen();
+    emit menu_wanted(event->globalPos());
+}
+
 namespace {
 
 /// A strip that hides the cards scrolled beneath it and lets the thread run on.
 class Strip : public QWidget {
 public:
-    Strip(bool foot, QWidget* parent) : QWidget(parent), foot_(foot) {}
+    Strip(bool foot, QWidget* parent) : QWidget(parent), foot_(foot) { setProperty("pinned", true); }
     QColor thread;
     double thickness = 1.6;
     bool on = true;
@@ -91,7 +98,7 @@ protected:
         painter.setRenderHint(QPainter::Antialiasing);
         const int x = width() / 2, weft = height() - weft_above_bottom;
         painter.setPen(QPen(thread, thickness));
-        painter.drawLine(x, foot_ ? 0 : 20, x, foot_ ? weft : height());
+        painter.drawLine(x, foot_ ? 0 : height() - 24, x, foot_ ? weft : height());
         if (!foot_) return;
         painter.setPen(QPen(c.text, 1.8));
         painter.drawLine(0, weft, width(), weft);
@@ -133,10 +140,11 @@ protected:
 
 }  // namespace
 
-StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : QWidget(parent), id_(strand.id) {
+StrandColumn::StrandColumn(const Strand& strand, bool first, int above, QWidget* parent)
+    : QWidget(parent), id_(strand.id), above_(above) {
     setFixedWidth(theme::card_width);
     auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(4, header_strip, 4, foot_strip);
+    layout->setContentsMargins(4, above_ + header_strip, 4, foot_strip);
     layout->setSpacing(theme::gap);
     for (ChainKind chain : all_chains) {
         cards_[chain] = {};
@@ -188,26 +196,25 @@ StrandColumn::StrandColumn(const Strand& strand, bool first, QWidget* parent) : 
     layout->addStretch(1);
     top_ = new Strip(false, this);
     header_ = new StrandHeader(top_);
-    header_->move(4, 8);
+    header_->move(4, above_ + 8);
     foot_ = new Strip(true, this);
     join_ = new JoinCard(foot_);
     join_->move(4, 8);
-    // Tab goes from the header through the cards to the join.
-    QWidget* before = header_;
-    for (ChainKind chain : all_chains) {
-        for (StepCard* card : cards_[chain]) {
-            setTabOrder(before, card);
-            before = card;
-        }
-        setTabOrder(before, add_[chain]);
-        before = add_[chain];
-    }
-    setTabOrder(before, join_->blend_box());
     set(strand, first);
 }
 
+QWidget* StrandColumn::tab_from(QWidget* before) {
+    before = tab_through(before, header_);
+    for (ChainKind chain : all_chains) {
+        for (StepCard* card : cards_[chain]) before = tab_through(before, card);
+        before = tab_through(before, add_[chain]);
+    }
+    return tab_through(before, join_);
+}
+
 void StrandColumn::pin(int top, int height) {
-    top_->setGeometry(0, top, width(), header_strip - theme::gap);
+    seen_top_ = top, seen_height_ = height;
+    top_->setGeometry(0, top, width(), above_ + header_strip - theme::gap);
     foot_->setGeometry(0, top + height - foot_strip, width(), foot_strip);
     place_inserts();
     top_->raise();
@@ -244,10 +251,13 @@ void StrandColumn::set(const Strand& strand, bool first) {
     join_->set_join(strand.join, first, QString::fromStdString(strand.name));
 }
 
-void StrandColumn::set_selection(bool strand_selected, const std::string& step) {
+void StrandColumn::set_selection(bool strand_selected, const StepPlaces& steps, const StepPlace& lead) {
     selected_ = strand_selected;
     for (auto& [chain, cards] : cards_)
-        for (StepCard* card : cards) card->set_selected(strand_selected && card->step_id() == step);
+        for (StepCard* card : cards) {
+            const StepPlace own{id_, card->step_id()};
+            card->set_selected(std::find(steps.begin(), steps.end(), own) != steps.end(), own == lead);
+        }
     join_->set_selected(strand_selected);
     for (QWidget* widget : {top_, foot_}) {
         auto* strip = static_cast<Strip*>(widget);
@@ -278,7 +288,7 @@ Slot StrandColumn::slot_at(const QPoint& place) const {
 
 QRect StrandColumn::slot_mark(const Slot& slot) const {
     const auto& list = cards_.at(slot.chain);
-    int y = header_strip - theme::gap / 2;
+    int y = above_ + header_strip - theme::gap / 2;
     if (!list.empty()) {
         const bool end = slot.index >= static_cast<int>(list.size());
         y = end ? list.back()->geometry().bottom() + theme::gap / 2
@@ -309,7 +319,11 @@ void StrandColumn::place_inserts() {
     for (const auto& [chain, inserts] : inserts_)
         for (std::size_t k = 0; k < inserts.size(); ++k) {
             const QRect card = cards_.at(chain)[k]->geometry();
-            inserts[k]->move((width() - inserts[k]->width()) / 2, card.top() - theme::gap);
+            const int y = card.top() - theme::gap;
+            inserts[k]->move((width() - inserts[k]->width()) / 2, y);
+            // None is cut by the strips at top and foot.
+            inserts[k]->setVisible(y >= seen_top_ + above_ + header_strip - theme::gap &&
+                                   y + theme::gap <= seen_top_ + seen_height_ - foot_strip);
             inserts[k]->lower();
         }
 }

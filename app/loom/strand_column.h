@@ -11,7 +11,7 @@
 
 #include "app/loom/join_card.h"
 #include "app/loom/step_card.h"
-#include "core/recipe/edits.h"
+#include "core/recipe/several.h"
 
 namespace loom {
 
@@ -24,6 +24,7 @@ public:
 
 signals:
     void chosen();
+    void menu_wanted(const QPoint& place);
     void switched();
     void rename_wanted();
 
@@ -33,6 +34,7 @@ protected:
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void focusInEvent(QFocusEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
     QRect dot() const;
@@ -46,10 +48,11 @@ constexpr int header_strip = 52, foot_strip = 96, weft_above_bottom = 13;
 class StrandColumn : public QWidget {
     Q_OBJECT
 public:
-    StrandColumn(const Strand& strand, bool first, QWidget* parent = nullptr);
+    /// `above`: room for the names of groups, in pixels.
+    StrandColumn(const Strand& strand, bool first, int above, QWidget* parent = nullptr);
 
     void set(const Strand& strand, bool first);
-    void set_selection(bool strand_selected, const std::string& step);
+    void set_selection(bool strand_selected, const StepPlaces& steps, const StepPlace& lead);
     const std::string& strand_id() const { return id_; }
     const std::vector<StepCard*>& cards(ChainKind chain) const { return cards_.at(chain); }
     StrandHeader* header() const { return header_; }
@@ -59,6 +62,8 @@ public:
         return inserts_.at(chain).at(static_cast<std::size_t>(index));
     }
     QPushButton* add_button(ChainKind chain) const { return add_.at(chain); }
+    /// Lets Tab go on from `before` to the header, through the cards to the join; returns the last.
+    QWidget* tab_from(QWidget* before);
     /// Keeps the header at the top and the join at the foot of what can be seen, `height` pixels from `top` on.
     void pin(int top, int height);
     /// The slot nearest to a place in this widget.
@@ -83,6 +88,7 @@ private:
     std::map<ChainKind, std::vector<StepCard*>> cards_;
     std::map<ChainKind, std::vector<QAbstractButton*>> inserts_;
     std::map<ChainKind, QPushButton*> add_;
+    int above_, seen_top_ = 0, seen_height_ = 0;
     bool selected_ = false;
 };
 

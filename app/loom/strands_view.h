@@ -6,6 +6,7 @@
 #pragma once
 
 #include <QScrollArea>
+#include <functional>
 #include <map>
 
 #include "app/document/session.h"
@@ -13,12 +14,15 @@
 #include "app/loom/step_card.h"
 
 class QLabel;
+class QRubberBand;
 class QMenu;
 class QPushButton;
 
 namespace loom {
 
 class StrandColumn;
+class FoldedStrands;
+class GroupBand;
 
 class StrandsView : public QScrollArea {
     Q_OBJECT
@@ -34,14 +38,23 @@ public:
     /// What can be seen of a strand, in global places; of all if it is not there.
     QRect strand_place(const std::string& strand) const;
     void focus_selected();
-    void set_card_menu(QMenu* menu) { card_menu_ = menu; }
+    void set_menus(QMenu* of_card, QMenu* of_strand) { card_menu_ = of_card, strand_menu_ = of_strand; }
+    /// Where a strand or its group is folded; null where it is open.
+    FoldedStrands* folded(const std::string& strand) const;
+    GroupBand* group_band(const std::string& strand) const;
+    /// Asks for a name of the strand's group.
+    void rename_group(const std::string& strand);
 
 signals:
     void add_step_wanted(const loom::Slot& slot);
     void add_strand_wanted();
+    /// To see all blends of a strand's join.
+    void blends_wanted(const std::string& strand);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    bool focusNextPrevChild(bool next) override;
 
 private:
     void refresh();
@@ -49,15 +62,31 @@ private:
     void rebuild();
     void show_selection();
     void reveal_selected();
+    void reveal(const QWidget* widget);
     void show_drop(const QPoint& global, const StepCard& card);
     void end_drag();
+    void add_column(const Strand& strand, bool first, int above);
+    void add_folded(const Strand& strand, int group_count);
+    void connect_card(StepCard* card);
+    void choose(const StepCard& card, Qt::KeyboardModifiers with);
+    void extend(const StepCard& card, int way);
+    void drop(const StepCard& card, const QPoint& place);
+    bool draws_band(QEvent* event);
+    void take_in(const QRect& band, bool also);
+    void place_bands();
+    void ask_name(const QString& title, const QString& present, std::function<void(const std::string&)> work);
 
     Session& session_;
     QWidget* canvas_;
     QLabel* ghost_ = nullptr;
     QWidget* mark_ = nullptr;
-    QMenu* card_menu_ = nullptr;
+    QMenu *card_menu_ = nullptr, *strand_menu_ = nullptr;
     std::vector<StrandColumn*> columns_;
+    std::vector<FoldedStrands*> folded_;
+    std::vector<GroupBand*> bands_;
+    QRubberBand* rubber_ = nullptr;
+    QPoint pressed_;
+    Selection anchor_;   ///< where a choice of several began
     std::string shape_;  ///< ids of all strands and steps: what decides whether cards are built anew
     CardPictures pictures_;
 };
