@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QFileInfo>
 #include <QSettings>
 #include <QTimer>
 #include <algorithm>
@@ -14,6 +15,7 @@
 #include "app/main_window.h"
 #include "app/shots.h"
 #include "app/theme/theme.h"
+#include "app/widgets/accessible.h"
 #include "core/base/guard.h"
 #include "core/base/job.h"
 
@@ -84,6 +86,7 @@ int main(int argc, char** argv) {
     QCommandLineParser parser;
     describe(parser);
     parser.process(app);
+    loom::install_accessibility();
 
     const QStringList shots = parser.values("shot");
     const bool dark = parser.isSet("dark") || (shots.isEmpty() && QSettings().value("dark").toBool());
@@ -101,6 +104,8 @@ int main(int argc, char** argv) {
         return QApplication::exec();
     }
     window.remember_pages();
+    window.keep_safe(QFileInfo(QSettings().fileName()).absolutePath());
+    window.greet();
     // One window shows one recipe; of several files the last stays open.
     if (!parser.isSet("demo"))
         for (const QString& path : parser.positionalArguments()) window.open(path);

@@ -20,6 +20,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/document/journal.h"
 #include "app/document/recent_files.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
@@ -73,6 +74,11 @@ MainWindow::MainWindow(QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(build_header());
+    notices_ = new QWidget(central);
+    auto* notices = new QVBoxLayout(notices_);
+    notices->setContentsMargins(0, 0, 0, 0);
+    notices->setSpacing(0);
+    layout->addWidget(notices_);
     layout->addWidget(stack_, 1);
     setCentralWidget(central);
     message_ = new QLabel(this);
@@ -145,6 +151,7 @@ QWidget* MainWindow::build_header() {
     redo_ = plain(tr("Redo"));
     colourway_ = new QComboBox(header);
     colourway_->setAccessibleName(tr("Colourway"));
+    colourway_->setAccessibleDescription(tr("Colourway"));
     colourway_->setToolTip(tr("Lays another set of values over the recipe"));
     colourway_->setMinimumWidth(150);
     connect(colourway_, &QComboBox::activated, this, [this] {
@@ -247,6 +254,7 @@ QString MainWindow::message() const { return statusBar()->isHidden() ? QString()
 
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (closing_ || !session_->modified()) {
+        if (journal_) journal_->give_up();
         if (remembers_)
             for (const Page* each : pages_) QSettings().setValue("pages/" + each->id(), each->state());
         return event->accept();
@@ -263,8 +271,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const QWidget* active = QApplication::activeWindow();
     if ((press || release) && active && (active == this || active == page()->second_window())) {
         auto* focus = QApplication::focusWidget();
-        const bool typing = focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
-                                      qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
+        const bool typing =
+            focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
+                      qobject_cast<QComboBox*>(focus) || qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
         if (!typing && watched == (focus ? static_cast<const QObject*>(focus) : active) &&
             page()->take_key(*static_cast<QKeyEvent*>(event), press))
             return true;

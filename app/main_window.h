@@ -18,8 +18,13 @@ class QToolButton;
 
 namespace loom {
 
+class FirstCloth;
+class Journal;
 class LoomView;
+class NoticeBar;
+class OpenFile;
 class SamplesView;
+struct LeftBehind;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -37,6 +42,18 @@ public:
     void show_page(Page* page);
     /// Lets the pages look as they did when the program was closed, and keeps how they look then. Without it nothing is kept.
     void remember_pages();
+    /// Keeps unsaved changes safe in a folder, offers what an earlier run left there, and tells windows of one file of each
+    /// other.
+    void keep_safe(const QString& folder);
+    /// The remarks for a first cloth, from the first on.
+    void show_first_cloth();
+    /// The same for somebody who has neither followed nor dismissed them yet.
+    void greet();
+    FirstCloth* first_cloth() const { return first_cloth_; }
+    Journal* journal() const { return journal_; }
+    OpenFile* open_file() const { return open_file_; }
+    /// The lines over the page that wait for an answer.
+    QList<NoticeBar*> notices() const;
 
     /// Opens a file after asking about unsaved changes; a fault is shown in the message line.
     void open(const QString& path);
@@ -44,6 +61,8 @@ public:
     void open_sample(const QString& path);
     /// Saves without asking; false if it failed.
     bool save_to(const QString& path);
+    /// The same, unless somebody else has written the file since it was opened: then the person is asked.
+    void save_over(const QString& path, std::function<void()> then);
     QString message() const;
     void show_message(const QString& text);
 
@@ -63,6 +82,10 @@ private:
     void ask_save_as(std::function<void()> then = {});
     void save(std::function<void()> then = {});
     void load(const QString& path, bool as_sample);
+    void offer(const LeftBehind& left);
+    void add_notice(NoticeBar* bar);
+    void tell_others(int others);
+    void tell_changed();
     /// Shows what was passed over in a rendering or a file until a rendering has nothing to say any more.
     void show_warnings(const QStringList& warnings);
 
@@ -80,6 +103,10 @@ private:
     QLabel* message_;
     QMenu* recent_menu_ = nullptr;
     Commands* commands_;
+    QWidget* notices_;
+    Journal* journal_ = nullptr;
+    OpenFile* open_file_ = nullptr;
+    FirstCloth* first_cloth_ = nullptr;
     bool remembers_ = false;
     bool closing_ = false;
 };

@@ -10,6 +10,7 @@
 #include <QMessageBox>
 #include <QStatusBar>
 
+#include "app/document/open_file.h"
 #include "app/document/recent_files.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
@@ -68,6 +69,7 @@ void MainWindow::load(const QString& path, bool as_sample) {
         RecentFiles().add(path);
         refresh_recent();
     }
+    if (open_file_) open_file_->know(session_->path());
     show_page(loom_);
     loom_->strands()->focus_selected();
 }
@@ -96,15 +98,14 @@ void MainWindow::ask_save_as(std::function<void()> then) {
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix("loom");
     dialog->selectFile(QString::fromStdString(session_->recipe().name) + ".loom");
-    connect(dialog, &QFileDialog::fileSelected, this, [this, then = std::move(then)](const QString& path) {
-        if (save_to(path) && then) then();
-    });
+    connect(dialog, &QFileDialog::fileSelected, this,
+            [this, then = std::move(then)](const QString& path) { save_over(path, then); });
     dialog->open();
 }
 
 void MainWindow::save(std::function<void()> then) {
     if (session_->path().isEmpty()) return ask_save_as(std::move(then));
-    if (save_to(session_->path()) && then) then();
+    save_over(session_->path(), std::move(then));
 }
 
 bool MainWindow::save_to(const QString& path) {
@@ -118,6 +119,7 @@ bool MainWindow::save_to(const QString& path) {
         return false;
     }
     statusBar()->hide();
+    if (open_file_) open_file_->know(path);
     RecentFiles().add(path);
     refresh_recent();
     return true;

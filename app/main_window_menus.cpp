@@ -13,6 +13,7 @@
 #include "app/export/export_dialog.h"
 #include "app/loom/loom_view.h"
 #include "app/main_window.h"
+#include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
 
 namespace loom {
@@ -75,6 +76,10 @@ void MainWindow::build_menus() {
     dark->setCheckable(true);
     dark->setChecked(theme::scheme() == theme::Scheme::dark);
 
+    add(Menu::help, "first-cloth", tr("&First cloth"), {}, [this] {
+        show_page(samples_);
+        show_first_cloth();
+    });
     add(Menu::help, "about", tr("&About Keen Loom"), {}, [this] {
         auto* box = new QMessageBox(
             QMessageBox::NoIcon, tr("About Keen Loom"),

@@ -3,51 +3,84 @@
 #include "app/shots.h"
 
 #include <QCoreApplication>
+#include <QPushButton>
 #include <QTimer>
 #include <cstdio>
 #include <map>
 
+#include "app/help/first_cloth.h"
 #include "app/help/help_sheet.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
+#include "app/loom/blend_chooser.h"
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
 #include "app/tries/seed_strip.h"
+#include "core/recipe/groups.h"
 
 namespace loom {
 
-/// What a view shows: which sample, what is selected, whether it is repeated, whether the finder or help is open.
+/// What a view shows: which sample, what is selected, whether it is repeated, and what is open besides.
 struct Shots::Scene {
+    enum class Open {
+        nothing,
+        finder,
+        help,
+        blends,  ///< of the selected strand's join
+        first,   ///< the remarks for a first cloth
+        groups,  ///< strands are grouped and folded, several cards selected
+    };
     const char* sample = nullptr;
-    Selection selection;
-    bool repeat = false, finder = false;
-    bool help = false;
+    Selection selection = {};
+    bool repeat = false;
+    Open open = Open::nothing;
     const char* step = nullptr;  ///< instead of a sample: a fresh recipe that begins with this step
 };
 
 namespace {
 
 const std::map<QString, Shots::Scene>& scenes() {
+    using Open = Shots::Scene::Open;
+    const char *oak = "carriage-oak.loom", *steel = "rail-steel.loom", *suede = "glove-suede.loom";
+    const Selection tight{"long-grain", "tight"}, light{"nap", "light"}, only{"strand", "s1"};
+    const auto of_step = [&](const char* step, bool repeat = false) {
+        return Shots::Scene{nullptr, only, repeat, Open::nothing, step};
+    };
     static const std::map<QString, Shots::Scene> all = {
         {"samples", {}},
-        {"loom", {"carriage-oak.loom", {"long-grain", "tight"}, false, false}},
-        {"gradient", {"carriage-oak.loom", {"ground", "colour"}, true, false}},
-        {"dials", {"carriage-oak.loom", {}, true, false}},
-        {"steel", {"rail-steel.loom", {"bands", "ramp"}, true, false}},
-        {"suede", {"glove-suede.loom", {"nap", "light"}, false, false}},
-        {"help", {"carriage-oak.loom", {"long-grain", "tight"}, false, false, true}},
-        {"finder", {"glove-suede.loom", {"nap", "light"}, false, true}},
-        {"formula", {nullptr, {"strand", "s1"}, false, false, false, "formula"}},
-        {"kept", {nullptr, {"strand", "s1"}, true, false, false, "recipe"}},
-        {"weave", {nullptr, {"strand", "s1"}, false, false, false, "weave"}},
-        {"cells", {nullptr, {"strand", "s1"}, true, false, false, "cells"}},
-        {"handles", {nullptr, {"strand", "s1"}, false, false, false, "gradient"}},
+        {"loom", {oak, tight}},
+        {"gradient", {oak, {"ground", "colour"}, true}},
+        {"dials", {oak, {}, true}},
+        {"steel", {steel, {"bands", "ramp"}, true}},
+        {"suede", {suede, light}},
+        {"help", {oak, tight, false, Open::help}},
+        {"finder", {suede, light, false, Open::finder}},
+        {"blends", {oak, {"long-grain", ""}, false, Open::blends}},
+        {"first", {oak, tight, false, Open::first}},
+        {"groups", {oak, tight, true, Open::groups}},
+        {"formula", of_step("formula")},
+        {"kept", of_step("recipe", true)},
+        {"weave", of_step("weave")},
+        {"cells", of_step("cells", true)},
+        {"handles", of_step("gradient")},
     };
     return all;
+}
+
+/// The two first strands in a group, the one after the next folded, and all steps of one chosen.
+void group_some(Session& session, const std::string& chosen) {
+    Recipe recipe = grouped_with_next(session.recipe(), session.recipe().strands.front()->id, "Figure");
+    const std::string folded = recipe.strands[3]->id;
+    recipe = strand_folded(std::move(recipe), folded, true);
+    session.apply(std::move(recipe), "Group");
+    session.undo_stack().setClean();
+    const Chain& steps = session.recipe().strand(chosen)->steps;
+    session.select_several(between(session.recipe(), {chosen, steps.front().id}, {chosen, steps.back().id}),
+                           {chosen, steps.back().id});
 }
 
 }  // namespace
@@ -83,9 +116,14 @@ void Shots::next() {
     auto take = [this, file] {
         QPixmap picture = window_.grab();
         // Popups are windows of their own; they are drawn where they stand.
-        for (QWidget* finder : window_.findChildren<StepFinder*>()) {
-            finder->render(&picture, window_.mapFromGlobal(finder->pos()));
-            finder->close();
+        for (QWidget* chooser : window_.findChildren<PictureChooser*>()) {
+            chooser->render(&picture, window_.mapFromGlobal(chooser->pos()));
+            chooser->close();
+        }
+        if (FirstCloth* remarks = window_.first_cloth()) {
+            // Whoever starts the program later has not followed them.
+            remarks->disconnect(&window_);
+            remarks->end_button()->click();
         }
         if (!picture.save(file)) {
             std::fprintf(stderr, "keen-loom: cannot write '%s'\n", qPrintable(file));
@@ -118,7 +156,8 @@ void Shots::next() {
         window_.session().start_new(std::move(recipe));
         window_.show_page(window_.loom_view());
     }
-    window_.session().select(scene.selection);
+    if (scene.open == Scene::Open::groups) group_some(window_.session(), scene.selection.strand);
+    if (scene.open != Scene::Open::groups) window_.session().select(scene.selection);
     if (scene.step && std::string_view(scene.step) == "recipe") {
         window_.loom_view()->desk()->keep_recipe({"strand", "s1", "file"}, samples_folder() + "/rail-steel.loom");
         return when([this] { return !window_.session().recipe().assets.empty(); }, [this, scene, take] { show(scene, take); });
@@ -133,12 +172,17 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
     when([loom] { return !loom->measures()->stale(); },
          [loom, scene, take, this] {
              loom->strands()->focus_selected();
-             StepFinder* finder = nullptr;
-             if (scene.help != loom->shows_help()) loom->show_step_help();
-             if (scene.finder) {
+             PictureChooser* finder = nullptr;
+             if ((scene.open == Scene::Open::help) != loom->shows_help()) loom->show_step_help();
+             if (scene.open == Scene::Open::finder) {
                  loom->add_step();
                  finder = loom->findChild<StepFinder*>();
              }
+             if (scene.open == Scene::Open::first) {
+                 window_.show_first_cloth();
+                 window_.first_cloth()->pass_button()->click();
+             }
+             if (scene.open == Scene::Open::blends) finder = loom->choose_blend(scene.selection.strand);
              const SeedStrip* seeds = loom->desk()->seeds();
              when(
                  [seeds, finder, loom] {

@@ -237,21 +237,23 @@ void SamplesView::render_pictures() {
     stop_pictures();
     for (std::size_t k = 0; k < swatches_.size(); ++k) {
         if (swatches_[k]->has_picture()) continue;
+        const Recipe& recipe = swatches_[k]->recipe();
+        if (const QImage kept = kept_.find(recipe); !kept.isNull()) {
+            swatches_[k]->set_picture(kept);
+            continue;
+        }
         Ask ask;
-        ask.recipe = swatches_[k]->recipe(), ask.longest = picture_size;
+        ask.recipe = recipe, ask.longest = picture_size;
         Client::Request request;
         request.urgency = Urgency::pictures;
-        client_.submit(std::move(ask), std::move(request), [this, k](const Result<Answer>& answer, const Surface& surface) {
-            const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage(1, 1, QImage::Format_RGB888);
-            surface.answer(
-                [&] {
-                    QMetaObject::invokeMethod(this, [this, k, image] {
-                        swatches_[k]->set_picture(image);
-                        if (complete()) emit pictures_ready();
-                    });
-                },
-                false);
-        });
+        client_.submit(std::move(ask), std::move(request),
+                       [this, k, recipe, kept = kept_](const Result<Answer>& answer, const Surface& surface) {
+                           QImage image(1, 1, QImage::Format_RGB888);
+                           if (answer) kept.keep(recipe, image = to_image(answer->pictures.begin()->second));
+                           surface.answer(
+                               [&] { QMetaObject::invokeMethod(this, [this, k, image] { swatches_[k]->set_picture(image); }); },
+                               false);
+                       });
     }
 }
 

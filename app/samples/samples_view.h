@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "app/pages/page.h"
+#include "app/samples/kept_pictures.h"
 #include "core/recipe/recipe.h"
 #include "core/render/scheduler.h"
 
@@ -70,7 +71,6 @@ signals:
     void sample_opened(const QString& path);
     void recent_opened(const QString& path);
     void empty_wanted();
-    void pictures_ready();
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -88,6 +88,7 @@ private:
     QWidget *page_, *recent_box_;
     QVBoxLayout* recent_;
     QLineEdit* search_;
+    const KeptPictures kept_{KeptPictures::usual_folder()};
     Client client_;
 };
 

@@ -1,0 +1,93 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/widgets/accessible.h"
+
+#include <QAccessible>
+#include <QAccessibleWidget>
+#include <QCoreApplication>
+#include <QKeyEvent>
+#include <map>
+
+#include "app/widgets/direction_dial.h"
+
+namespace loom {
+
+namespace {
+
+class Drawn : public QAccessibleWidget {
+public:
+    Drawn(QWidget* widget, QAccessible::Role role) : QAccessibleWidget(widget, role) {}
+
+    QAccessible::State state() const override {
+        QAccessible::State state = QAccessibleWidget::state();
+        if (const QVariant selected = widget()->property("selected"); selected.isValid()) {
+            state.selectable = true;
+            state.selected = selected.toBool();
+        }
+        return state;
+    }
+    QStringList actionNames() const override {
+        QStringList names = QAccessibleWidget::actionNames();
+        if (presses()) names.prepend(pressAction());
+        return names;
+    }
+    void doAction(const QString& name) override {
+        if (name != pressAction() || !presses()) return QAccessibleWidget::doAction(name);
+        for (QEvent::Type type : {QEvent::KeyPress, QEvent::KeyRelease}) {
+            QKeyEvent key(type, Qt::Key_Return, Qt::NoModifier);
+            QCoreApplication::sendEvent(widget(), &key);
+        }
+    }
+
+private:
+    bool presses() const { return role() == QAccessible::Button || role() == QAccessible::ListItem; }
+};
+
+class Turned : public Drawn, public QAccessibleValueInterface {
+public:
+    explicit Turned(DirectionDial* dial) : Drawn(dial, QAccessible::Dial), dial_(dial) {}
+    void* interface_cast(QAccessible::InterfaceType type) override {
+        return type == QAccessible::ValueInterface ? static_cast<QAccessibleValueInterface*>(this) : Drawn::interface_cast(type);
+    }
+    QVariant currentValue() const override { return dial_->degrees(); }
+    void setCurrentValue(const QVariant& value) override { dial_->turn_to(value.toDouble()); }
+    QVariant minimumValue() const override { return dial_->low(); }
+    QVariant maximumValue() const override { return dial_->high(); }
+    QVariant minimumStepSize() const override { return 1.0; }
+
+private:
+    DirectionDial* dial_;
+};
+
+QAccessibleInterface* drawn_by_hand(const QString& of, QObject* object) {
+    using Role = QAccessible::Role;
+    static const std::map<QString, Role> roles = {{"loom::StepCard", Role::ListItem},
+                                                  {"loom::StrandHeader", Role::Button},
+                                                  {"loom::FoldedStrands", Role::Button},
+                                                  {"loom::Swatch", Role::Button},
+                                                  {"loom::Pad", Role::Slider},
+                                                  {"loom::ClothCanvas", Role::Graphic},
+                                                  {"loom::HistogramView", Role::Chart},
+                                                  {"loom::SeedStrip", Role::List},
+                                                  {"loom::GradientStrip", Role::Slider},
+                                                  {"loom::NoticeBar", Role::AlertMessage},
+                                                  {"loom::FirstCloth", Role::HelpBalloon},
+                                                  {"loom::StrandColumn", Role::Grouping},
+                                                  {"loom::NumberEdit", Role::Grouping},
+                                                  {"loom::PairEdit", Role::Grouping},
+                                                  {"loom::JoinCard", Role::Grouping},
+                                                  {"loom::DraftEdit", Role::Grouping},
+                                                  {"loom::InputsEdit", Role::Grouping},
+                                                  {"loom::GroupBand", Role::Grouping}};
+    auto* widget = qobject_cast<QWidget*>(object);
+    if (!widget) return nullptr;
+    if (auto* dial = qobject_cast<DirectionDial*>(object)) return new Turned(dial);
+    const auto found = roles.find(of);
+    return found == roles.end() ? nullptr : new Drawn(widget, found->second);
+}
+
+}  // namespace
+
+void install_accessibility() { QAccessible::installFactory(drawn_by_hand); }
+
+}  // namespace loom
