@@ -208,7 +208,7 @@ void LoomView::set_before(bool on) {
     const Selection& selection = session_.selection();
     Recipe without = session_.recipe();
     if (session_.selected_step())
-        without = with_value(std::move(without), {selection.strand, selection.step, "on"}, Value(false));
+        without = steps_switched(std::move(without), session_.selected_steps(), false);
     else
         without = strand_switched(std::move(without), selection.strand, false);
     service_.submit_before(std::move(without), session_.document());

@@ -16,7 +16,6 @@ std::optional<double> calculated(std::string text, double present) {
     if (first == std::string::npos) return std::nullopt;
     try {
         mu::Parser parser;
-        parser.ResetLocale();
         parser.DefineVar("present", &present);
         const bool goes_on = text[first] == '*' || text[first] == '/';
         parser.SetExpr(goes_on ? "present" + text : text);

@@ -306,8 +306,7 @@ std::shared_ptr<const std::vector<Cell>> kept_cells(const CellLayout& layout, co
             }
     }
     auto cells = std::make_shared<const std::vector<Cell>>(lay_cells(layout, job));
-    // What was given up is no layout.
-    if (!known || job.cancelled() || cells->size() > most_cells_kept) return cells;
+    if (!known || cells->size() > most_cells_kept) return cells;
     const std::lock_guard lock(kept.mutex);
     kept.all.push_front({key, cells});
     if (kept.all.size() > most_kept) kept.all.pop_back();

@@ -110,15 +110,6 @@ Recipe strand_removed(Recipe recipe, std::string_view strand) {
     return recipe;
 }
 
-Recipe strand_moved(Recipe recipe, std::string_view strand, int index) {
-    const int from = recipe.index_of(strand);
-    if (from < 0) return recipe;
-    StrandRef moved = recipe.strands[static_cast<std::size_t>(from)];
-    recipe.strands.erase(recipe.strands.begin() + from);
-    recipe.strands.insert(recipe.strands.begin() + clamped(index, recipe.strands.size()), std::move(moved));
-    return recipe;
-}
-
 Recipe strand_duplicated(Recipe recipe, std::string_view strand) {
     const int index = recipe.index_of(strand);
     if (index < 0) return recipe;

@@ -36,7 +36,6 @@ Recipe with_asset(Recipe recipe, std::string name, std::shared_ptr<const Asset> 
 
 Recipe strand_added(Recipe recipe, Strand strand, int index);
 Recipe strand_removed(Recipe recipe, std::string_view strand);
-Recipe strand_moved(Recipe recipe, std::string_view strand, int index);
 /// The copy stands right of the original.
 Recipe strand_duplicated(Recipe recipe, std::string_view strand);
 Recipe strand_renamed(Recipe recipe, std::string_view strand, std::string name);

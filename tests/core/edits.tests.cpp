@@ -5,8 +5,11 @@
 #include "core/base/hash.h"
 #include "core/catalogue/description.h"
 
+#include "core/recipe/drives.h"
+#include "core/recipe/groups.h"
 #include "core/recipe/json.h"
 #include "core/recipe/references.h"
+#include "core/recipe/several.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -65,8 +68,8 @@ TEST_CASE("steps are added, removed, duplicated, renamed and reset", "[edits]") 
 
 TEST_CASE("strands are added, moved, duplicated, renamed, switched and joined", "[edits]") {
     const Recipe r = three();
-    CHECK(strands(strand_moved(r, "c", 0)) == "c a b ");
-    CHECK(strands(strand_moved(r, "a", 99)) == "b c a ");
+    CHECK(strands(strand_shifted(r, "c", -1)) == "a c b ");
+    CHECK(strands(strand_shifted(r, "a", 1)) == "b a c ");
     CHECK(strands(strand_removed(r, "b")) == "a c ");
     CHECK(strands(strand_duplicated(r, "a")) == "a a-2 b c ");
     CHECK(strand_duplicated(r, "a").strand("a-2")->steps == r.strand("a")->steps);
@@ -210,7 +213,7 @@ TEST_CASE("whatever edits are made, the file that comes of them opens again and 
             const Strand& other = *r.strands[lot(1, r.strands.size())];
             const std::string step = strand.steps.empty() ? "" : strand.steps[lot(2, strand.steps.size())].id;
             Recipe next = r;
-            switch (lot(3, 9)) {
+            switch (lot(3, 14)) {
                 case 0: {
                     Step made;
                     made.kind = std::string(kinds[lot(4, std::size(kinds))]->id);
@@ -233,8 +236,24 @@ TEST_CASE("whatever edits are made, the file that comes of them opens again and 
                     if (p) next = with_value(r, {strand.id, step, std::string(p->id)}, Value(other.id));
                     break;
                 }
-                case 7: next = strand_moved(r, strand.id, static_cast<int>(lot(4, r.strands.size()))); break;
+                case 7: next = strand_shifted(r, strand.id, lot(4, 2) == 0 ? -1 : 1); break;
                 case 8: next = colourway_kept(r, "Kept", {{strand.id, step, "amount"}}); break;
+                case 9: next = grouped_with_next(r, strand.id, lot(4, 2) == 0 ? "G" : "H"); break;
+                case 10: next = group_folded(r, strand.id, lot(4, 2) == 0); break;
+                case 11: {
+                    StepPlaces moved;
+                    const StepPlaces some = {{strand.id, step}, {other.id, other.steps.empty() ? "" : other.steps[0].id}};
+                    next = steps_moved(r, some, {other.id, ChainKind::steps, static_cast<int>(lot(5, 3))}, moved);
+                    break;
+                }
+                case 12: {
+                    StepPlaces copies;
+                    next = steps_duplicated(r, {{strand.id, step}}, copies);
+                    break;
+                }
+                case 13:
+                    next = driven_by(dial_made(r, {strand.id, step, "amount"}, "Dial"), {other.id, "", "amount"}, "Dial");
+                    break;
             }
             next = without_loose_ends(std::move(next));
             // As the window does: what would go round in a circle is refused.
