@@ -68,6 +68,7 @@ Recipe steps_moved(Recipe recipe, const StepPlaces& steps, const Slot& to, StepP
     moved.clear();
     if (!recipe.strand(to.strand)) return recipe;
     Slot at = to;
+    at.index = std::clamp(at.index, 0, static_cast<int>(recipe.strand(at.strand)->chain(at.chain).size()));
     for (const StepPlace& each : in_order(recipe, steps)) {
         const auto from = *slot_of(recipe, each.strand, each.step);
         const bool from_above = from.strand == at.strand && from.chain == at.chain && from.index < at.index;

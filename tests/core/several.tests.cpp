@@ -70,6 +70,9 @@ TEST_CASE("several steps are moved, copied and removed in their order", "[severa
     CHECK(seeds(steps_moved(r, {{"a", "s1"}, {"a", "s2"}}, {"a", ChainKind::steps, 5}, out), "a") == "3 4 5 1 2 ");
     CHECK(seeds(steps_moved(r, {{"a", "s4"}, {"a", "s5"}}, {"a", ChainKind::steps, 0}, out), "a") == "4 5 1 2 3 ");
     CHECK(steps_moved(r, mixed, {"none", ChainKind::steps, 0}, out) == r);
+    // Beyond the end is at the end.
+    CHECK(seeds(steps_moved(r, {{"a", "s1"}}, {"b", ChainKind::mask, 7}, out), "b", ChainKind::mask) == "1 ");
+    CHECK(out.size() == 1);
 
     const Recipe copied = steps_duplicated(r, {{"a", "s3"}, {"a", "s2"}, {"a", "s5"}, {"b", "s1"}}, out);
     CHECK(seeds(copied, "a") == "1 2 3 2 3 4 5 5 ");
