@@ -70,8 +70,6 @@ Recipe undriven(Recipe recipe, const Address& at) {
     return recipe;
 }
 
-bool sets(const Colourway& colourway, const Address& at) { return colourway.set.contains(at); }
-
 Recipe set_by_colourway(Recipe recipe, std::string_view name, const Address& at, bool on) {
     const auto value = value_at(recipe, at);
     for (Colourway& colourway : recipe.colourways) {

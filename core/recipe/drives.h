@@ -24,8 +24,6 @@ Recipe driven_by(Recipe recipe, const Address& at, std::string_view dial);
 /// No dial drives it any more; one that drives nothing else goes.
 Recipe undriven(Recipe recipe, const Address& at);
 
-/// Whether the colourway sets it.
-bool sets(const Colourway& colourway, const Address& at);
 /// Makes a colourway set it to its present value, or leave it alone.
 Recipe set_by_colourway(Recipe recipe, std::string_view colourway, const Address& at, bool on);
 

@@ -81,11 +81,6 @@ Recipe group_dissolved(Recipe recipe, std::string_view strand) {
     return group_changed(std::move(recipe), strand, [](Group& group) { group = {}; });
 }
 
-Recipe left_group(Recipe recipe, std::string_view strand) {
-    const int index = recipe.index_of(strand);
-    return index < 0 ? recipe : regrouped(std::move(recipe), {index, index}, {});
-}
-
 Recipe strand_shifted(Recipe recipe, std::string_view strand, int side) {
     const int index = recipe.index_of(strand), count = static_cast<int>(recipe.strands.size());
     // What moves as one: a folded group, else a strand.

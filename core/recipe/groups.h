@@ -31,8 +31,6 @@ Recipe grouped_with_next(Recipe recipe, std::string_view strand, std::string nam
 Recipe group_renamed(Recipe recipe, std::string_view strand, std::string name);
 /// Its strands stand by themselves again.
 Recipe group_dissolved(Recipe recipe, std::string_view strand);
-/// Without the strand, if it stands at one end of its group; one in the middle parts it.
-Recipe left_group(Recipe recipe, std::string_view strand);
 /// One place left (-1) or right (1). A folded group moves, and is passed, as one. A strand that comes to stand between two of a
 /// group joins it, one that stands beside none of its own has left it.
 Recipe strand_shifted(Recipe recipe, std::string_view strand, int side);

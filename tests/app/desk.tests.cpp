@@ -132,7 +132,7 @@ TEST_CASE("a row's menu resets, copies, pastes and makes dials", "[window][desk]
     REQUIRE(smoked);
     CHECK(smoked->isChecked());
     smoked->trigger();
-    CHECK(!sets(f.session().recipe().colourways[0], black));
+    CHECK(!f.session().recipe().colourways[0].set.contains(black));
     // What stands in no recipe has no menu.
     CHECK(f.loom().desk()->row_menu("none")->isEmpty());
 }

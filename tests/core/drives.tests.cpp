@@ -56,10 +56,10 @@ TEST_CASE("a dial takes another value along from where it is, and lets it go", "
 TEST_CASE("a colourway sets a value or leaves it alone", "[drives][edits]") {
     Recipe made = colourway_kept(one(), "Smoked");
     made = set_by_colourway(made, "Smoked", black, true);
-    CHECK(sets(made.colourways[0], black));
+    CHECK(made.colourways[0].set.contains(black));
     const Recipe changed = with_value(made, black, Value(0.1));
     CHECK(value(with_colourway(changed, "Smoked"), black) == Approx(0.3));
     made = set_by_colourway(made, "Smoked", black, false);
-    CHECK(!sets(made.colourways[0], black));
+    CHECK(!made.colourways[0].set.contains(black));
     CHECK(set_by_colourway(made, "none", black, true) == made);
 }
