@@ -11,6 +11,7 @@
 //   keen-loom-edit [--slow MS] RECIPE...
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
@@ -42,14 +43,16 @@ struct Bench {
     }
 };
 
-/// The value a little further, as often as asked; nothing for what is not dragged.
+/// The value a little further, as often as asked; numbers that are counted begin again at the other end. Nothing for what is not
+/// dragged.
 std::optional<Value> nudged(const Place& place, int times) {
     const Parameter& p = place.parameter;
     if (p.kind != Kind::number && p.kind != Kind::count) return std::nullopt;
     const double value = as<double>(place.value), span = p.slider_max - p.slider_min;
     if (!(span > 0)) return std::nullopt;
-    const double by = p.kind == Kind::count ? times : 0.013 * span * times;
-    const double next = value + by <= p.slider_max ? value + by : value - by;
+    const double by = p.kind == Kind::count ? std::fmod(times - 1, span) + 1 : 0.013 * span * times;
+    const double other = p.kind == Kind::count ? value + by - span - 1 : value - by;
+    const double next = value + by <= p.slider_max ? value + by : other;
     if (next < p.min || next > p.max) return std::nullopt;
     return Value(next);
 }

@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <functional>
 #include <memory>
+#include <span>
 #include <vector>
 
 #include "core/base/job.h"
@@ -35,10 +36,30 @@ struct CellNeighbour {
 };
 
 struct Cell {
-    double x, y;                             ///< the point, in spacings; within the tile
-    double area;                             ///< in squared spacings; 1 on average
-    std::vector<double> corner_x, corner_y;  ///< relative to the point, in order round the cell
-    std::vector<CellNeighbour> neighbours;   ///< those whose bisectors bound the cell
+    double x, y;                                 ///< the point, in spacings; within the tile
+    double area;                                 ///< in squared spacings; 1 on average
+    std::span<const double> corner_x, corner_y;  ///< relative to the point, in order round the cell
+    std::span<const CellNeighbour> neighbours;   ///< those whose bisectors bound the cell
+};
+
+/// Cells and what they refer to; can be moved, not copied.
+class Cells {
+public:
+    std::size_t size() const { return cells_.size(); }
+    const Cell& operator[](std::size_t k) const { return cells_[k]; }
+    auto begin() const { return cells_.begin(); }
+    auto end() const { return cells_.end(); }
+
+private:
+    friend class Laying;
+    /// Corners and neighbours of some cells, one after the other: thousands of small pieces of memory would take longer than the
+    /// cutting.
+    struct Part {
+        std::vector<double> corner_x, corner_y;
+        std::vector<CellNeighbour> neighbours;
+    };
+    std::vector<Cell> cells_;
+    std::vector<Part> parts_;
 };
 
 constexpr int most_cells = 1 << 18;
@@ -47,10 +68,10 @@ constexpr int most_cells = 1 << 18;
 int cell_count(const CellLayout& layout);
 
 /// The cells of a layout; always at least one, at most most_cells.
-std::vector<Cell> lay_cells(const CellLayout& layout, const Job& job);
+Cells lay_cells(const CellLayout& layout, const Job& job);
 
 /// The same, kept for the next who asks for the same layout: another size of picture, or another setting of a step that is tuned.
-/// Only the latest few are kept, and none of many thousand cells.
-std::shared_ptr<const std::vector<Cell>> kept_cells(const CellLayout& layout, const Job& job);
+/// Cells that were kept with fewer passes of relaxation are gone on from. Only so many cells are kept, the latest.
+std::shared_ptr<const Cells> kept_cells(const CellLayout& layout, const Job& job);
 
 }  // namespace loom

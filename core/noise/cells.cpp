@@ -32,13 +32,15 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
       laid_(kept_cells(settings_.layout, job)),
       cells_(*laid_) {
     // Another metric's cell reaches at most sqrt 2 times as far as the farthest corner of any Euclidean one.
+    const bool straight = settings_.metric == CellMetric::euclid;
     double reach = 0;
-    for (const Cell& cell : cells_)
-        for (std::size_t k = 0; k < cell.corner_x.size(); ++k)
-            reach = std::max(reach, std::hypot(cell.corner_x[k], cell.corner_y[k]));
+    if (!straight)
+        for (const Cell& cell : cells_)
+            for (std::size_t k = 0; k < cell.corner_x.size(); ++k)
+                reach = std::max(reach, std::hypot(cell.corner_x[k], cell.corner_y[k]));
     reach *= std::sqrt(2.0);
     for (const Cell& cell : cells_) {
-        if (settings_.metric == CellMetric::euclid) {
+        if (straight) {
             const auto [left, right] = std::minmax_element(cell.corner_x.begin(), cell.corner_x.end());
             const auto [top, bottom] = std::minmax_element(cell.corner_y.begin(), cell.corner_y.end());
             extents_.push_back({*left, *right, *top, *bottom});
@@ -46,8 +48,8 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
             extents_.push_back({-reach, reach, -reach, reach});
         }
     }
-    if (settings_.sides) find_sides();
-    find_edges();
+    if (settings_.sides) find_sides(job);
+    find_edges(job);
     bands_.resize(static_cast<std::size_t>((size.height + band_rows - 1) / band_rows));
     const double step = settings_.layout.height / size.height;
     for (std::size_t k = 0; k < cells_.size(); ++k) {
@@ -69,29 +71,38 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
 
 CellField::~CellField() = default;
 
-void CellField::find_edges() {
-    edges_.resize(cells_.size());
+template <class Work>
+void CellField::for_each_cell(const Job& job, Work&& work) const {
+    for_ranges(job, static_cast<int>(cells_.size()), 256, [&](int first, int last) {
+        for (int k = first; k < last; ++k) work(static_cast<std::size_t>(k));
+    });
+}
+
+void CellField::find_edges(const Job& job) {
+    first_edges_.assign(cells_.size() + 1, 0);
     if (settings_.metric != CellMetric::euclid) return;
+    for (std::size_t k = 0; k < cells_.size(); ++k) first_edges_[k + 1] = first_edges_[k] + cells_[k].corner_x.size();
+    edges_.resize(first_edges_.back());
     const double step_x = settings_.layout.width / size_.width, step_y = settings_.layout.height / size_.height;
-    for (std::size_t k = 0; k < cells_.size(); ++k) {
+    for_each_cell(job, [&](std::size_t k) {
         const Cell& c = cells_[k];
         for (std::size_t i = 0; i < c.corner_x.size(); ++i) {
             std::size_t upper = i, lower = i + 1 < c.corner_x.size() ? i + 1 : 0;
             if (c.corner_y[upper] > c.corner_y[lower]) std::swap(upper, lower);
-            Edge edge{};
+            Edge& edge = edges_[first_edges_[k] + i];
             edge.top = static_cast<float>((c.y + c.corner_y[upper]) / step_y - 0.5);
             edge.bottom = static_cast<float>((c.y + c.corner_y[lower]) / step_y - 0.5);
             edge.x_top = static_cast<float>((c.x + c.corner_x[upper]) / step_x);
             edge.x_bottom = static_cast<float>((c.x + c.corner_x[lower]) / step_x);
             edge.slope = edge.bottom - edge.top > 1e-6f ? (edge.x_bottom - edge.x_top) / (edge.bottom - edge.top) : 0.0f;
-            edges_[k].push_back(edge);
         }
-    }
+    });
 }
 
 /// The points that lie at most so many neighbours away, copies of the cell's own point included.
 std::vector<CellNeighbour> CellField::around(int cell, int rings) const {
-    std::vector<CellNeighbour> all = cells_[static_cast<std::size_t>(cell)].neighbours;
+    const auto direct = cells_[static_cast<std::size_t>(cell)].neighbours;
+    std::vector<CellNeighbour> all(direct.begin(), direct.end());
     std::size_t begin = 0;
     for (int ring = 1; ring < rings; ++ring) {
         const std::size_t end = all.size();
@@ -107,12 +118,15 @@ std::vector<CellNeighbour> CellField::around(int cell, int rings) const {
     return all;
 }
 
-void CellField::find_sides() {
-    const bool straight = settings_.metric == CellMetric::euclid;
-    for (int k = 0; k < static_cast<int>(cells_.size()); ++k) {
-        const Cell& cell = cells_[static_cast<std::size_t>(k)];
-        sides_.push_back(sides_for(k, straight ? cell.neighbours : around(k, 3)));
-        if (settings_.merging_px <= 0) continue;
+void CellField::find_sides(const Job& job) {
+    const bool straight = settings_.metric == CellMetric::euclid, merging = settings_.merging_px > 0;
+    sides_.resize(cells_.size());
+    if (merging) blends_.resize(cells_.size());
+    for_each_cell(job, [&](std::size_t at) {
+        const auto k = static_cast<int>(at);
+        const Cell& cell = cells_[at];
+        sides_[at] = straight ? sides_for(k, cell.neighbours) : sides_for(k, around(k, 3));
+        if (!merging) return;
         // Which cells have a say anywhere in this one: what they are farther by is linear, so that a corner has the least.
         std::vector<CellNeighbour> near;
         for (const CellNeighbour& n : around(k, straight ? 2 : 1)) {
@@ -121,8 +135,8 @@ void CellField::find_sides() {
                 least = std::min(least, n.dx * n.dx + n.dy * n.dy - 2 * (cell.corner_x[c] * n.dx + cell.corner_y[c] * n.dy));
             if (least < cell_blend) near.push_back(n);
         }
-        blends_.push_back(sides_for(k, near));
-    }
+        blends_[at] = sides_for(k, near);
+    });
 }
 
 float CellField::draw(int cell, int which) const {
@@ -157,7 +171,9 @@ void CellField::place(int cell, double lift, int first, int last, std::vector<Ce
     const auto left = static_cast<float>((extent.left + c.x) / step_x), right = static_cast<float>((extent.right + c.x) / step_x);
     low.assign(rows, straight ? 1e30f : left), high.assign(rows, straight ? -1e30f : right);
     const auto lifted = static_cast<float>(lift / step_y);
-    for (const Edge& edge : edges_[static_cast<std::size_t>(cell)]) {
+    const std::size_t end_edge = first_edges_[static_cast<std::size_t>(cell) + 1];
+    for (std::size_t e = first_edges_[static_cast<std::size_t>(cell)]; e < end_edge; ++e) {
+        const Edge& edge = edges_[e];
         const float r0 = edge.top + lifted, r1 = edge.bottom + lifted;
         const int from = std::max(top, above(r0 - margin));
         const int to = std::min(bottom, below(r1 + margin));
@@ -235,8 +251,9 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     }
 }
 
-std::vector<CellSide> CellField::sides_for(int cell, const std::vector<CellNeighbour>& neighbours) const {
+std::vector<CellSide> CellField::sides_for(int cell, std::span<const CellNeighbour> neighbours) const {
     std::vector<CellSide> sides;
+    sides.reserve(neighbours.size());
     for (const CellNeighbour& n : neighbours) {
         CellSide side{};
         side.cell = n.cell;

@@ -52,7 +52,7 @@ public:
     CellField(CellSettings settings, Size size, const Job& job);
     ~CellField();
 
-    const std::vector<Cell>& cells() const { return cells_; }
+    const Cells& cells() const { return cells_; }
     /// Fills rows [first, last); borders and second distances cost extra.
     void rows(int first, int last, bool with_second, bool with_border, CellRows& out) const;
     static int stride_for(int width);
@@ -75,17 +75,20 @@ private:
     struct Edge {
         float top, bottom, x_top, x_bottom, slope;
     };
-    std::vector<std::vector<Edge>> edges_;
-    std::vector<CellSide> sides_for(int cell, const std::vector<CellNeighbour>& neighbours) const;
+    std::vector<Edge> edges_;               // of all cells, one after the other
+    std::vector<std::size_t> first_edges_;  // of each cell; one more for the end
+    std::vector<CellSide> sides_for(int cell, std::span<const CellNeighbour> neighbours) const;
     std::vector<CellNeighbour> around(int cell, int rings) const;
-    void find_sides();
-    void find_edges();
+    template <class Work>
+    void for_each_cell(const Job& job, Work&& work) const;
+    void find_sides(const Job& job);
+    void find_edges(const Job& job);
 
     CellSettings settings_;
     Size size_;
     double step_x_, step_y_;  // spacings a pixel
-    std::shared_ptr<const std::vector<Cell>> laid_;
-    const std::vector<Cell>& cells_;
+    std::shared_ptr<const Cells> laid_;
+    const Cells& cells_;
     std::vector<Extent> extents_;
     /// Neighbours whose points can decide borders: the cell's own for Euclid, theirs too for other metrics.
     std::vector<std::vector<CellSide>> sides_;

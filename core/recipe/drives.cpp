@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/base/unused_name.h"
+
 namespace loom {
 
 namespace {
@@ -32,15 +34,9 @@ Recipe dial_made(Recipe recipe, const Address& at, const std::string& wish) {
     const double value = as<double>(place.value);
     const double from = std::min(place.parameter.slider_min, value), to = std::max(place.parameter.slider_max, value);
     Dial dial;
-    const auto taken = [&] {
-        return std::any_of(recipe.dials.begin(), recipe.dials.end(), [&](const Dial& each) { return each.name == dial.name; });
-    };
-    dial.name = wish;
-    for (int n = 2; taken(); ++n) {
-        dial.name = wish;
-        dial.name += " ";
-        dial.name += std::to_string(n);
-    }
+    dial.name = unused_name(wish, " ", [&](const std::string& name) {
+        return std::any_of(recipe.dials.begin(), recipe.dials.end(), [&](const Dial& each) { return each.name == name; });
+    });
     dial.value = to > from ? 100 * (value - from) / (to - from) : 50;
     dial.drives = {{at, from, to}};
     recipe.dials.push_back(std::move(dial));

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/unused_name.h"
 #include "core/catalogue/description.h"
 
 namespace loom {
@@ -57,9 +58,7 @@ std::string new_strand_id(const Recipe& recipe, std::string_view wish) {
     }
     while (!base.empty() && base.back() == '-') base.pop_back();
     if (base.empty()) base = "strand";
-    std::string id = base;
-    for (int n = 2; recipe.strand(id); ++n) id = base + "-" + std::to_string(n);
-    return id;
+    return unused_name(base, "-", [&](const std::string& id) { return recipe.strand(id) != nullptr; });
 }
 
 std::string new_step_id(const Strand& strand) {

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/base/unused_name.h"
+
 namespace loom {
 
 namespace {
@@ -53,17 +55,10 @@ std::optional<Run> run_of(const Recipe& recipe, std::string_view strand) {
 }
 
 std::string new_group_name(const Recipe& recipe, const std::string& wish) {
-    const auto taken = [&](const std::string& name) {
+    return unused_name(wish, " ", [&](const std::string& name) {
         return std::any_of(recipe.strands.begin(), recipe.strands.end(),
                            [&](const StrandRef& strand) { return strand->group.name == name; });
-    };
-    std::string name = wish;
-    for (int n = 2; taken(name); ++n) {
-        name = wish;
-        name += " ";
-        name += std::to_string(n);
-    }
-    return name;
+    });
 }
 
 Recipe grouped_with_next(Recipe recipe, std::string_view strand, std::string name) {

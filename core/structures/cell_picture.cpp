@@ -78,6 +78,8 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
     field.sides = needs_border(s, context) || s.show == Show::second;
     field.tone_spread = s.spread / 100;
     field.pixels = std::sqrt(context.scale_x() * context.scale_y());
+    // Of cells finer than pixels nobody sees how even they are.
+    if (mean * field.pixels < 1) field.layout.relaxation = 0;
     const Bundle* density = context.other("density");
     const bool graded = s.grading > 0;
     if (density && !density->empty())
@@ -99,19 +101,24 @@ struct CellFacts {
     float left, top, across, down;  // its box, for the place in it
 };
 
-std::vector<CellFacts> facts_of(const Settings& s, const CellField& field) {
-    std::vector<CellFacts> facts;
-    for (std::size_t k = 0; k < field.cells().size(); ++k) {
-        const Cell& cell = field.cells()[k];
-        const int index = static_cast<int>(k);
-        const double turn = 2 * pi * static_cast<double>(field.draw(index, 1)), rise = s.tilt / 100 * 0.5;
-        const auto [left, right] = std::minmax_element(cell.corner_x.begin(), cell.corner_x.end());
-        const auto [top, bottom] = std::minmax_element(cell.corner_y.begin(), cell.corner_y.end());
-        facts.push_back({1 - static_cast<float>(s.spread / 100) * 0.5f * field.draw(index, 0),
-                         static_cast<float>(rise * std::cos(turn)), static_cast<float>(rise * std::sin(turn)),
-                         static_cast<float>(*left), static_cast<float>(*top), static_cast<float>(*right - *left),
-                         static_cast<float>(*bottom - *top)});
-    }
+std::vector<CellFacts> facts_of(const Settings& s, const CellField& field, const Job& job) {
+    std::vector<CellFacts> facts(field.cells().size());
+    for_ranges(job, static_cast<int>(facts.size()), 512, [&](int first, int last) {
+        for (int index = first; index < last; ++index) {
+            const auto k = static_cast<std::size_t>(index);
+            const Cell& cell = field.cells()[k];
+            const double turn = 2 * pi * static_cast<double>(field.draw(index, 1)), rise = s.tilt / 100 * 0.5;
+            const auto [left, right] = std::minmax_element(cell.corner_x.begin(), cell.corner_x.end());
+            const auto [top, bottom] = std::minmax_element(cell.corner_y.begin(), cell.corner_y.end());
+            facts[k] = {1 - static_cast<float>(s.spread / 100) * 0.5f * field.draw(index, 0),
+                        static_cast<float>(rise * std::cos(turn)),
+                        static_cast<float>(rise * std::sin(turn)),
+                        static_cast<float>(*left),
+                        static_cast<float>(*top),
+                        static_cast<float>(*right - *left),
+                        static_cast<float>(*bottom - *top)};
+        }
+    });
     return facts;
 }
 
@@ -132,7 +139,7 @@ public:
           context_(context),
           settings_(field_settings(s, context)),
           field_(settings_, context.size, *context.job),
-          facts_(facts_of(s, field_)),
+          facts_(facts_of(s, field_, *context.job)),
           mean_(std::sqrt(settings_.spacing_x * settings_.spacing_y)) {}
 
     Bundle paint() {

@@ -23,10 +23,11 @@ namespace {
 using Settings = FacetSheet;
 
 constexpr int most_points = 1 << 16;
+constexpr double finest_facet_px = 1.2;  ///< pixels of the picture a spacing
 
 /// Points of one level with heights of deviation about 1.
 struct FacetLevel {
-    std::shared_ptr<const std::vector<Cell>> laid;
+    std::shared_ptr<const Cells> laid;
     std::vector<float> heights;
     double spacing_u, spacing_v;  // tiles a spacing
 };
@@ -50,7 +51,7 @@ FacetLevel sheet_of(const Settings& s, const StepContext& context, int count, in
         };
     }
     sheet.laid = kept_cells(layout, *context.job);
-    const std::vector<Cell>& cells = *sheet.laid;
+    const Cells& cells = *sheet.laid;
     sheet.spacing_u = 1 / layout.width, sheet.spacing_v = 1 / layout.height;
     std::vector<float> raw;
     for (std::size_t k = 0; k < cells.size(); ++k) raw.push_back(std::clamp(normal_draw(mix64(layout.seed, 3), k), -2.5f, 2.5f));
@@ -87,11 +88,11 @@ struct Triangle {
 std::vector<Triangle> triangles_of(const FacetLevel& sheet, Size size) {
     std::vector<Triangle> triangles;
     const double sx = sheet.spacing_u * size.width, sy = sheet.spacing_v * size.height;
-    const std::vector<Cell>& cells = *sheet.laid;
+    const Cells& cells = *sheet.laid;
     for (std::size_t k = 0; k < cells.size(); ++k) {
         const Cell& cell = cells[k];
         // In order round the cell, as its corners are.
-        const std::vector<CellNeighbour>& round = cell.neighbours;
+        const std::span<const CellNeighbour> round = cell.neighbours;
         for (std::size_t n = 0; n < round.size(); ++n) {
             const CellNeighbour &a = round[n], &b = round[(n + 1) % round.size()];
             if (static_cast<int>(k) > a.cell || static_cast<int>(k) > b.cell) continue;
@@ -155,11 +156,13 @@ Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
     double variance = 0;
     for (int level = 0; level < s.levels; ++level) {
         const int count = static_cast<int>(std::min<double>(most_points, s.count * std::pow(4.0, level)));
-        const FacetLevel sheet = sheet_of(s, context, count, level);
-        const Plane plane = drawn(sheet, context);
         // Finer sheets are as steep as coarse ones where they show, and show in some areas only.
         const auto amplitude = static_cast<float>(std::pow(0.52, level));
         variance += static_cast<double>(amplitude * amplitude) * (level == 0 ? 0.36 : 0.16);
+        // Facets not much larger than a pixel would be dust.
+        if (level > 0 && static_cast<double>(size.pixels()) < finest_facet_px * finest_facet_px * count) continue;
+        const FacetLevel sheet = sheet_of(s, context, count, level);
+        const Plane plane = drawn(sheet, context);
         const double spacing_px = sheet.spacing_u * context.tile.width;
         DriftSettings bend;
         bend.distance_px = s.bend * std::pow(0.55, level);

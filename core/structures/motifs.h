@@ -22,14 +22,20 @@ public:
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
         if (motif == Motif::flake) {
             // A hexagon, a quarter of them with a broken corner.
-            for (int k = 0; k < 6; ++k) side(6.2831853f * static_cast<float>(k) / 6, 0.866f);
-            if (lot(20) < 0.25f) side(6.2831853f * lot(21), 0.45f + 0.3f * lot(22));
+            static const auto hexagon = [] {
+                std::array<Side, 6> sides;
+                for (int k = 0; k < 6; ++k)
+                    sides[static_cast<std::size_t>(k)] = side(6.2831853f * static_cast<float>(k) / 6, 0.866f);
+                return sides;
+            }();
+            for (const Side& each : hexagon) add(each);
+            if (lot(20) < 0.25f) add(side(6.2831853f * lot(21), 0.45f + 0.3f * lot(22)));
         } else if (motif == Motif::polygon) {
             const int sides = 4 + static_cast<int>(lot(23) * 3.999f);
             for (int k = 0; k < sides; ++k)
-                side(6.2831853f * (static_cast<float>(k) + 0.75f * (lot(static_cast<std::uint64_t>(24 + k)) - 0.5f)) /
-                         static_cast<float>(sides),
-                     0.62f + 0.3f * lot(static_cast<std::uint64_t>(34 + k)));
+                add(side(6.2831853f * (static_cast<float>(k) + 0.75f * (lot(static_cast<std::uint64_t>(24 + k)) - 0.5f)) /
+                             static_cast<float>(sides),
+                         0.62f + 0.3f * lot(static_cast<std::uint64_t>(34 + k))));
         }
     }
 
@@ -55,7 +61,8 @@ private:
     struct Side {
         float c, s, far;
     };
-    void side(float angle, float far) { sides_[static_cast<std::size_t>(count_++)] = {std::cos(angle), std::sin(angle), far}; }
+    static Side side(float angle, float far) { return {std::cos(angle), std::sin(angle), far}; }
+    void add(const Side& each) { sides_[static_cast<std::size_t>(count_++)] = each; }
     Motif motif_;
     int count_ = 0;
     std::array<Side, 8> sides_{};

@@ -110,10 +110,12 @@ struct ObjectCopy {
     float dx, dy;
 };
 
-/// Calls paint(first, last, copies) for bands of rows; copies come in the order of their objects and are all whose boxes touch
-/// the band within the tile.
+/// Calls paint(first, last, copies) for bands of at most `band` rows; copies come in the order of their objects and are all whose
+/// boxes touch the band within the tile.
 inline void for_object_bands(const Job& job, Size size, const std::vector<ObjectBox>& boxes, int band,
                              const std::function<void(int first, int last, const std::vector<ObjectCopy>&)>& paint) {
+    // Small pictures have many objects in few rows: still enough bands to share among threads.
+    band = std::min(band, std::max(8, size.height / 12));
     const int bands = (size.height + band - 1) / band;
     std::vector<std::vector<ObjectCopy>> of_band(static_cast<std::size_t>(bands));
     const auto width = static_cast<float>(size.width), height = static_cast<float>(size.height);

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // For steps whose details are finer than the pixels of small pictures: those are made at twice the size and averaged, so that
-// they look as large ones do.
+// they look as large ones do. In the smallest, fewer and larger things stand for many.
 #pragma once
 
 #include <algorithm>
@@ -12,18 +12,42 @@
 
 namespace loom {
 
+/// Pixels a design pixel: where a pixel is eight design pixels wide, whatever would be drawn finer is lost in it.
+constexpr double least_supersampled = 0.125;
+
+inline bool supersamples(double scale_x, double scale_y) {
+    const double least = std::min(scale_x, scale_y);
+    return least > least_supersampled && least < 1.5;
+}
+
 /// Planes that this needs besides, where making `out` planes needs `scratch` more.
 inline double supersampled_scratch(const Scales& at, int out, double scratch) {
-    return std::min(at.x(), at.y()) >= 1.5 ? scratch : 5 * out + 4 * scratch - 1;
+    return supersamples(at.x(), at.y()) ? 5 * out + 4 * scratch - 1 : scratch;
 }
 
 /// `make` is given the context to work in.
 template <class Make>
 Bundle supersampled(const StepContext& context, Make&& make) {
-    if (std::min(context.scale_x(), context.scale_y()) >= 1.5) return make(context);
+    if (!supersamples(context.scale_x(), context.scale_y())) return make(context);
     StepContext twice = context;
     twice.size = {2 * context.size.width, 2 * context.size.height};
     return resized(make(twice), context.size, *context.job);
+}
+
+/// Some of many things, each with so much more area that together they cover what all of them would.
+struct Fewer {
+    int count;
+    double area;  ///< of each, times its own
+};
+
+/// What is drawn for `count` things of which each covers `part` of the area that a pixel can show: all of them, but in pictures
+/// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007). Things
+/// have to be drawn by lot, so that the first of them are any of them.
+inline Fewer simplified(const StepContext& context, int count, double part) {
+    constexpr double most = 4;
+    const double area =
+        std::min(context.scale_x(), context.scale_y()) <= least_supersampled ? std::clamp(1 / part, 1.0, most) : 1;
+    return {static_cast<int>(std::ceil(count / area)), area};
 }
 
 }  // namespace loom

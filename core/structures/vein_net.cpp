@@ -41,7 +41,7 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
     layout.width = std::max(1.5, context.tile.width / across), layout.height = std::max(1.5, context.tile.height / down);
     layout.relaxation = 2, layout.seed = s.seed;
     const auto laid = kept_cells(layout, *context.job);
-    const std::vector<Cell>& cells = *laid;
+    const Cells& cells = *laid;
     auto class_of = [&](int cell) {
         return static_cast<int>(mix64(s.seed, 0x636c6173 + static_cast<std::uint64_t>(cell)) %
                                 static_cast<std::uint64_t>(s.classes));

@@ -348,6 +348,21 @@ TEST_CASE("cells are kept for the next who asks for the same, and only for them"
     const auto kept = kept_cells(dense, job);
     CHECK(kept == kept_cells(dense, job));
     CHECK(kept != first);
+    // More passes of relaxation go on from fewer, with the same result to the last bit, dense or even.
+    for (const CellLayout& start : {layout, dense})
+        for (int relaxation : {2, 5, 3}) {
+            CellLayout more = start;
+            more.relaxation = relaxation;
+            const auto went_on = kept_cells(more, job);
+            const auto anew = lay_cells(more, job);
+            REQUIRE(went_on->size() == anew.size());
+            for (std::size_t k = 0; k < anew.size(); ++k) {
+                const Cell &a = (*went_on)[k], &b = anew[k];
+                REQUIRE((a.x == b.x && a.y == b.y && a.area == b.area));
+                REQUIRE(std::equal(a.corner_x.begin(), a.corner_x.end(), b.corner_x.begin(), b.corner_x.end()));
+                REQUIRE(std::equal(a.corner_y.begin(), a.corner_y.end(), b.corner_y.begin(), b.corner_y.end()));
+            }
+        }
     // What was given up in the middle is not kept.
     Job cancelled;
     cancelled.cancel();

@@ -68,7 +68,8 @@ struct Trace {
 
 class Painter {
 public:
-    Painter(const Settings& s, const StepContext& context) : s_(s), context_(context) {
+    Painter(const Settings& s, const StepContext& context)
+        : s_(s), context_(context), fewer_(simplified(context, s.count, s.width * double{strokes_scale()} / least_width)) {
         const Bundle* density = context.other("density");
         const Bundle* strand = s.along == Along::strand ? context.other("strand") : nullptr;
         std::optional<Plane> map;
@@ -79,9 +80,9 @@ public:
         constexpr int part = 1024, together = 16 * part;
         constexpr double most_layers = 64;
         const double enough = most_layers * static_cast<double>(context.size.pixels());
-        std::vector<Strokes> parts(static_cast<std::size_t>((s.count + part - 1) / part));
+        std::vector<Strokes> parts(static_cast<std::size_t>((fewer_.count + part - 1) / part));
         double area = 0;
-        for (int end = s.count; end > 0 && area < enough;) {
+        for (int end = fewer_.count; end > 0 && area < enough;) {
             // Whole parts, so that none is begun twice.
             const int begin = std::max(0, (end - 1) / part * part - together + part), first_part = begin / part,
                       last_part = (end - 1) / part;
@@ -142,7 +143,7 @@ private:
         // No wider than long, nor than half the tile.
         const double width = std::min(
             {s_.width * std::exp(0.2 * std::clamp(static_cast<double>(normal_draw(lots, 6)), -2.0, 2.0)), length, longest() / 2});
-        stroke.half_width = static_cast<float>(0.5 * width * strokes_scale());
+        stroke.half_width = static_cast<float>(0.5 * width * fewer_.area) * strokes_scale();
         stroke.taper = static_cast<float>(s_.taper / 100);
         // Curl: a bend of its own and a second, faster wiggle; the net turn is limited, or hairs would close into rings.
         // Long strokes bend less sharply than short ones, or the bend would add up until every one of them turned to the limit.
@@ -154,9 +155,9 @@ private:
         // Strides so short that no joint turns by more than is seen.
         const bool straight = s_.curl <= 0 && !lines;
         const double sharpest = (std::abs(bend) + std::abs(wiggle)) / 0.16, closest = lines ? 0.2 : 0.1;
-        // Nor shorter than a quarter of the width, which hides finer bends, nor than most of a pixel.
+        // Nor shorter than a quarter of the width, which hides finer bends, nor than what pixels can show.
         const double pixel_px = 1 / std::min(context_.scale_x(), context_.scale_y());
-        const double pace_px = std::max({1 / std::max(sharpest, closest), width / 4, 0.8, 0.75 * pixel_px});
+        const double pace_px = std::max({1 / std::max(sharpest, closest), width / 4, 0.8, 1.5 * pixel_px});
         const int steps = straight ? 1 : std::clamp(static_cast<int>(std::ceil(length / pace_px)), 2, 400);
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
@@ -221,8 +222,10 @@ private:
         paint_stroke(pen, strokes_.parts_of(stroke), static_cast<int>(stroke.count), ink, paper, trace);
     }
 
+    static constexpr double least_width = 0.75;  ///< pixels of a stroke that can be told from its neighbours
     const Settings& s_;
     const StepContext& context_;
+    const Fewer fewer_;
     Strokes strokes_;
 };
 

@@ -46,20 +46,21 @@ public:
           context_(context),
           scale_(static_cast<float>(std::sqrt(context.scale_x() * context.scale_y()))),
           strand_(s.motif == Motif::strand ? context.other("strand") : nullptr) {
+        // Things that keep apart find other places if they are larger.
+        const bool anywhere = s.overlap == Overlap::free || s.overlap == Overlap::stacked;
+        const Fewer fewer = simplified(context, s.count, anywhere ? std::pow(s.size * double{scale_} / least_size, 2) : 1);
         if (strand_ && strand_->empty()) strand_ = nullptr;
+        std::vector<Throw> all = thrown({fewer.count, s.size / 2 * std::sqrt(fewer.area), s.size_spread / 100, s.overlap,
+                                         context.tile, context.seed, context.job});
         // What is wider than the tile would lie over itself.
         const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
-        const std::vector<Throw> all =
-            thrown({s.count, s.size / 2, s.size_spread / 100, s.overlap, context.tile, context.seed, context.job});
-        if (!all.empty()) laid_.assign(all.size(), laid(all.front(), 1));
-        for_ranges(*context.job, static_cast<int>(all.size()), 512, [&](int first, int last) {
-            for (auto k = static_cast<std::size_t>(first); k < static_cast<std::size_t>(last); ++k) {
-                Throw one = all[k];
-                one.radius = std::min(one.radius, widest);
-                laid_[k] = laid(one, static_cast<std::uint32_t>(k + 1));
-            }
+        for (Throw& one : all) one.radius = std::min(one.radius, widest);
+        const std::vector<std::uint32_t> shown = visible(all);
+        if (!shown.empty()) laid_.assign(shown.size(), laid(all.front(), 1));
+        for_ranges(*context.job, static_cast<int>(shown.size()), 512, [&](int first, int last) {
+            for (auto k = static_cast<std::size_t>(first); k < static_cast<std::size_t>(last); ++k)
+                laid_[k] = laid(all[shown[k]], shown[k] + 1);
         });
-        keep_visible();
     }
 
     Bundle paint() {
@@ -70,13 +71,7 @@ public:
             boxes.push_back({one.x - reach, one.y - reach, one.x + reach, one.y + reach});
         }
         for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& given) {
-            std::vector<ObjectCopy> copies = given;
-            // From the top down: most of what lies lower is hidden and need not be looked at.
-            if (s_.overlap == Overlap::stacked)
-                std::stable_sort(copies.begin(), copies.end(),
-                                 [&](const ObjectCopy& a, const ObjectCopy& b) { return laid_[a.object].z > laid_[b.object].z; });
-            else
-                std::reverse(copies.begin(), copies.end());
+            const std::vector<ObjectCopy> copies = from_the_top(given);
             const auto width = static_cast<std::size_t>(context_.size.width);
             std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f);
             std::size_t drawn = 0;
@@ -93,33 +88,64 @@ public:
 private:
     int channels() const { return s_.motif == Motif::strand ? 3 : 1; }
 
-    /// Leaves out what lies under so many layers that nothing of it can show.
-    void keep_visible() {
-        // Things are large, so their numbers are put in order instead.
-        std::vector<std::uint32_t> order(laid_.size());
+    /// From the top down: most of what lies lower is hidden and need not be looked at.
+    std::vector<ObjectCopy> from_the_top(const std::vector<ObjectCopy>& given) const {
+        if (s_.overlap != Overlap::stacked) return {given.rbegin(), given.rend()};
+        // Heights beside their places, as things are large and lie far apart in memory.
+        std::vector<std::pair<float, std::uint32_t>> order;
+        order.reserve(given.size());
+        for (std::uint32_t k = 0; k < given.size(); ++k) order.emplace_back(-laid_[given[k].object].z, k);
+        std::sort(order.begin(), order.end());
+        std::vector<ObjectCopy> copies;
+        copies.reserve(given.size());
+        for (const auto& [height, k] : order) copies.push_back(given[k]);
+        return copies;
+    }
+
+    std::uint64_t lots_of(const Throw& one) const { return mix64(context_.seed, 0x736361 + one.lot); }
+    float squeeze_of(std::uint64_t lots) const {
+        const float broad = s_.motif == Motif::flake ? 0.78f + 0.22f * unit_float(mix64(lots, 5)) : 1.0f;
+        return static_cast<float>(s_.stretch / 100) * broad;
+    }
+    float height_of(std::uint64_t lots) const { return unit_float(mix64(lots, 6)) * static_cast<float>(s_.size) * scale_; }
+
+    /// Layers under which nothing can show: fewer of whole things than of stains, or of a strand that may have holes; and fewer
+    /// where a picture is so small that one pixel in a hundred thousand is none.
+    double most_layers() const {
+        if (s_.motif == Motif::stain || s_.motif == Motif::strand) return 64;
+        return std::min(context_.scale_x(), context_.scale_y()) <= least_supersampled ? 12 : 32;
+    }
+
+    /// All but those that lie under so many layers that nothing of them can show, in their order.
+    std::vector<std::uint32_t> visible(const std::vector<Throw>& all) const {
+        std::vector<std::uint32_t> order(all.size());
         std::iota(order.begin(), order.end(), 0u);
-        if (s_.overlap == Overlap::stacked)
-            std::stable_sort(order.begin(), order.end(),
-                             [&](std::uint32_t a, std::uint32_t b) { return laid_[a].z < laid_[b].z; });
-        context_.job->check();
-        const double enough = most_layers * static_cast<double>(context_.size.pixels());
-        double area = 0;
-        std::size_t first = order.size();
-        while (first > 0 && area < enough) {
-            const Laid& one = laid_[order[--first]];
-            area += 3.14 * static_cast<double>(one.radius * one.radius * one.squeeze);
+        std::vector<float> areas(all.size());
+        double whole = 0;
+        for (std::size_t k = 0; k < all.size(); ++k) {
+            const float radius = all[k].radius * scale_;
+            areas[k] = 3.14f * radius * radius * squeeze_of(lots_of(all[k]));
+            whole += static_cast<double>(areas[k]);
         }
-        if (first == 0) return;
+        const double enough = most_layers() * static_cast<double>(context_.size.pixels());
+        if (whole < enough) return order;
+        context_.job->check();
+        if (s_.overlap == Overlap::stacked) {
+            std::vector<std::pair<float, std::uint32_t>> heights;
+            heights.reserve(all.size());
+            for (std::uint32_t k = 0; k < all.size(); ++k) heights.emplace_back(height_of(lots_of(all[k])), k);
+            std::sort(heights.begin(), heights.end());
+            for (std::size_t k = 0; k < order.size(); ++k) order[k] = heights[k].second;
+        }
+        std::size_t first = order.size();
+        for (double area = 0; first > 0 && area < enough;) area += static_cast<double>(areas[order[--first]]);
         order.erase(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(first));
         std::sort(order.begin(), order.end());
-        std::vector<Laid> visible;
-        visible.reserve(order.size());
-        for (std::uint32_t k : order) visible.push_back(laid_[k]);
-        laid_ = std::move(visible);
+        return order;
     }
 
     Laid laid(const Throw& one, std::uint32_t number) const {
-        const std::uint64_t lots = mix64(context_.seed, 0x736361 + one.lot);
+        const std::uint64_t lots = lots_of(one);
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
         const double degree = 3.14159265358979323846 / 180;
         const double turn = (s_.direction + s_.turn * (static_cast<double>(lot(2)) - 0.5)) * degree;
@@ -130,10 +156,10 @@ private:
                 one.radius * scale_,
                 static_cast<float>(std::cos(turn)),
                 static_cast<float>(-std::sin(turn)),
-                static_cast<float>(s_.stretch / 100) * (s_.motif == Motif::flake ? 0.78f + 0.22f * lot(5) : 1.0f),
+                squeeze_of(lots),
                 static_cast<float>(slope * std::cos(azimuth)),
                 static_cast<float>(slope * std::sin(azimuth)),
-                lot(6) * static_cast<float>(s_.size) * scale_,
+                height_of(lots),
                 0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
                 number,
                 Outline(s_.motif, lots)};
@@ -206,7 +232,7 @@ private:
     }
 
     static constexpr float covered_enough = 0.996f;
-    static constexpr double most_layers = 64;
+    static constexpr double least_size = 1.4;  ///< pixels of a thing that can be told from its neighbours
 
     const Settings& s_;
     const StepContext& context_;
