@@ -39,6 +39,10 @@ RenderService::RenderService(QObject* parent) : QObject(parent), client_(schedul
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();
     qRegisterMetaType<Measures>();
+    // Pictures come from a worker and are heard here.
+    connect(this, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
+        if (picture.draft) draft_.took(picture.milliseconds, std::max(picture.image.width(), picture.image.height()));
+    });
     client_.when_at_rest([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); });
 }
 
@@ -73,7 +77,7 @@ void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_pt
     ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = draft_size();
     ask.memory_limit = memory_limit_;
     client_.submit(std::move(ask), request_of(work, std::move(slot)),
-                   [this, work, cloth, size = draft_size()](const Result<Answer>& answer, const Surface& surface) {
+                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
                        if (!answer) return fail(this, answer.error(), surface);
                        const Bundle& whole = answer->pictures.begin()->second;
                        ClothPicture picture;
@@ -83,14 +87,7 @@ void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_pt
                        for (const std::string& warning : answer->warnings) picture.warnings << QString::fromStdString(warning);
                        picture.milliseconds = answer->milliseconds;
                        if (cloth && !answer->coarse) *cloth = whole;
-                       surface.answer(
-                           [&] {
-                               if (picture.draft)
-                                   QMetaObject::invokeMethod(
-                                       this, [this, size, took = picture.milliseconds] { draft_.took(took, size); });
-                               emit cloth_ready(picture);
-                           },
-                           answer->coarse);
+                       surface.answer([&] { emit cloth_ready(picture); }, answer->coarse);
                    });
 }
 

@@ -49,7 +49,7 @@ std::vector<Candidate> candidates() {
 }  // namespace
 
 BlendChooser::BlendChooser(const Recipe& recipe, const std::string& strand, QWidget* parent)
-    : PictureChooser(tr("Blends"), tr("Find a blend"), candidates(),
+    : PictureChooser("blends", tr("Blends"), tr("Find a blend"), candidates(),
                      {{tr("On the cloth"),
                        [recipe, strand](const QString& id) {
                            Join join = recipe.strand(strand)->join;

@@ -4,12 +4,12 @@
 // What the loom does to what is selected: a strand, a step or several.
 #include <QClipboard>
 #include <QGuiApplication>
-#include <QInputDialog>
 #include <algorithm>
 
 #include "app/loom/loom_view.h"
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
+#include "app/widgets/name_dialog.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/clip.h"
@@ -164,27 +164,25 @@ void LoomView::rename_selected() {
     const Selection selection = session_.selection();
     const Strand* strand = session_.selected_strand();
     const Step* step = session_.selected_step();
-    auto* dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(step ? tr("Rename step") : strand ? tr("Rename strand") : tr("Rename recipe"));
-    dialog->setLabelText(step ? tr("Name (empty: the step's own title)") : tr("Name"));
-    dialog->setTextValue(QString::fromStdString(step ? step_title(*step) : strand ? strand->name : session_.recipe().name));
-    connect(dialog, &QInputDialog::textValueSelected, this,
-            [this, selection, title = dialog->windowTitle()](const QString& text) {
-                const std::string name = text.trimmed().toStdString();
-                const Step* now = session_.recipe().step({selection.strand, selection.step, ""});
-                if (now) {
-                    const StepDescription* description = find_step(now->kind);
-                    session_.apply(step_renamed(session_.recipe(), selection.strand, selection.step,
-                                                description && name == description->title ? std::string() : name),
-                                   title);
-                } else if (!name.empty()) {
-                    session_.apply(selection.strand.empty() ? renamed(session_.recipe(), name)
-                                                            : strand_renamed(session_.recipe(), selection.strand, name),
-                                   title);
-                }
-            });
-    dialog->open();
+    const QString title = step ? tr("Rename step") : strand ? tr("Rename strand") : tr("Rename recipe");
+    ask_name(this, title, step ? tr("Name (empty: the step's own title)") : tr("Name"),
+             qt(step     ? step_title(*step)
+                : strand ? strand->name
+                         : session_.recipe().name),
+             [this, selection, title](const QString& text) {
+                 const std::string name = text.toStdString();
+                 const Step* now = session_.recipe().step({selection.strand, selection.step, ""});
+                 if (now) {
+                     const StepDescription* description = find_step(now->kind);
+                     session_.apply(step_renamed(session_.recipe(), selection.strand, selection.step,
+                                                 description && name == description->title ? std::string() : name),
+                                    title);
+                 } else if (!name.empty()) {
+                     session_.apply(selection.strand.empty() ? renamed(session_.recipe(), name)
+                                                             : strand_renamed(session_.recipe(), selection.strand, name),
+                                    title);
+                 }
+             });
 }
 
 void LoomView::cut_selected() {
@@ -223,22 +221,16 @@ void LoomView::paste() {
 }
 
 void LoomView::keep_colourway() {
-    auto* dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Keep as colourway"));
-    dialog->setLabelText(tr("Name"));
-    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString& name) {
-        if (name.trimmed().isEmpty()) return;
+    ask_name(this, tr("Keep as colourway"), tr("Name"), {}, [this](const QString& name) {
+        if (name.isEmpty()) return;
         // Every colour and gradient of the recipe belongs to a colourway.
         std::vector<Address> colours;
         for (const Address& at : places(session_.recipe()))
             if (const Kind kind = place_at(session_.recipe(), at)->parameter.kind;
                 (kind == Kind::colour || kind == Kind::stops) && at.parameter.find('.') == std::string::npos)
                 colours.push_back(at);
-        session_.apply(colourway_kept(session_.recipe(), name.trimmed().toStdString(), colours),
-                       tr("Keep colourway %1").arg(name.trimmed()));
+        session_.apply(colourway_kept(session_.recipe(), name.toStdString(), colours), tr("Keep colourway %1").arg(name));
     });
-    dialog->open();
 }
 
 }  // namespace loom

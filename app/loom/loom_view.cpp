@@ -81,6 +81,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(desk_, &TuningDesk::exchange_wanted, this, &LoomView::exchange_selected);
     connect(strands_, &StrandsView::blends_wanted, this, &LoomView::choose_blend);
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
+    connect(strands_, &StrandsView::rename_wanted, this, &LoomView::rename_selected);
     render();
 }
 

@@ -47,7 +47,8 @@ std::vector<Candidate> candidates(bool begins) {
 }  // namespace
 
 StepFinder::StepFinder(std::vector<Scope> scopes, bool begins, QWidget* parent)
-    : PictureChooser(tr("Steps"), tr("Find a step: name or what it does"), candidates(begins), std::move(scopes), parent) {}
+    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(begins), std::move(scopes),
+                     parent) {}
 
 StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget* parent) {
     const auto on_cloth = [recipe, slot](const QString& kind) {

@@ -6,7 +6,6 @@
 #pragma once
 
 #include <QScrollArea>
-#include <functional>
 #include <map>
 
 #include "app/document/session.h"
@@ -48,6 +47,8 @@ public:
 signals:
     void add_step_wanted(const loom::Slot& slot);
     void add_strand_wanted();
+    /// Of what is selected.
+    void rename_wanted();
     /// To see all blends of a strand's join.
     void blends_wanted(const std::string& strand);
 
@@ -74,7 +75,6 @@ private:
     bool draws_band(QEvent* event);
     void take_in(const QRect& band, bool also);
     void place_bands();
-    void ask_name(const QString& title, const QString& present, std::function<void(const std::string&)> work);
 
     Session& session_;
     QWidget* canvas_;

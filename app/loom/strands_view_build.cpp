@@ -3,7 +3,6 @@
 //
 // Builds the columns of the strands, and connects what they ask for with the session.
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QMenu>
 #include <QPushButton>
 #include <QScrollBar>
@@ -14,6 +13,7 @@
 #include "app/loom/strand_groups.h"
 #include "app/loom/strands_view.h"
 #include "app/theme/theme.h"
+#include "app/widgets/name_dialog.h"
 #include "app/widgets/tab_order.h"
 #include "core/recipe/groups.h"
 
@@ -97,11 +97,8 @@ void StrandsView::add_column(const Strand& strand, bool first, int above) {
                                    : tr("Switch on %1").arg(QString::fromStdString(now->name)));
     });
     connect(column->header(), &StrandHeader::rename_wanted, this, [this, id] {
-        const Strand* now = session_.recipe().strand(id);
-        if (!now) return;
-        ask_name(tr("Rename strand"), QString::fromStdString(now->name), [this, id](const std::string& name) {
-            session_.apply(strand_renamed(session_.recipe(), id, name), tr("Rename strand"));
-        });
+        session_.select({id, ""});
+        emit rename_wanted();
     });
     connect(column->join(), &JoinCard::chosen, this, [this, id] { session_.select({id, ""}); });
     connect(column->join()->blend_box(), &BlendBox::pictures_wanted, this, [this, id] { emit blends_wanted(id); });
@@ -134,8 +131,13 @@ void StrandsView::connect_card(StepCard* card) {
 
 void StrandsView::add_folded(const Strand& strand, int group_count) {
     const std::string id = strand.id;
+    // A group is on while anything of it is.
+    bool on = strand.on;
+    if (const auto run = run_of(session_.recipe(), id); run && group_count > 0)
+        for (int index = run->first; index <= run->last; ++index)
+            on = on || session_.recipe().strands[static_cast<std::size_t>(index)]->on;
     auto* folded = new FoldedStrands(id, QString::fromStdString(group_count > 0 ? strand.group.name : strand.name), group_count,
-                                     strand.on, canvas_);
+                                     on, canvas_);
     folded_.push_back(folded);
     canvas_->layout()->addWidget(folded);
     connect(folded, &FoldedStrands::chosen, this, [this, id] { session_.select({id, ""}); });
@@ -173,22 +175,9 @@ void StrandsView::place_bands() {
 void StrandsView::rename_group(const std::string& strand) {
     const Strand* now = session_.recipe().strand(strand);
     if (!now || now->group.name.empty()) return;
-    ask_name(tr("Rename group"), QString::fromStdString(now->group.name), [this, strand](const std::string& name) {
-        session_.apply(group_renamed(session_.recipe(), strand, name), tr("Rename group"));
+    ask_name(this, tr("Rename group"), tr("Name"), QString::fromStdString(now->group.name), [this, strand](const QString& name) {
+        if (!name.isEmpty()) session_.apply(group_renamed(session_.recipe(), strand, name.toStdString()), tr("Rename group"));
     });
-}
-
-/// `work` gets what was typed, unless it is empty.
-void StrandsView::ask_name(const QString& title, const QString& present, std::function<void(const std::string&)> work) {
-    auto* dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(title);
-    dialog->setLabelText(tr("Name"));
-    dialog->setTextValue(present);
-    connect(dialog, &QInputDialog::textValueSelected, this, [work = std::move(work)](const QString& name) {
-        if (!name.trimmed().isEmpty()) work(name.trimmed().toStdString());
-    });
-    dialog->open();
 }
 
 }  // namespace loom

@@ -82,13 +82,13 @@ private:
 
 }  // namespace
 
-PictureChooser::PictureChooser(const QString& what, const QString& hint, std::vector<Candidate> candidates,
+PictureChooser::PictureChooser(const QString& id, const QString& name, const QString& hint, std::vector<Candidate> candidates,
                                std::vector<Scope> scopes, QWidget* parent)
-    : QFrame(parent, Qt::Popup), what_(what), candidates_(std::move(candidates)), ways_(std::move(scopes)) {
+    : QFrame(parent, Qt::Popup), id_(id), candidates_(std::move(candidates)), ways_(std::move(scopes)) {
     setFrameShape(QFrame::StyledPanel);
     setAttribute(Qt::WA_DeleteOnClose);
-    setAccessibleName(what);
-    used_ = QSettings().value("used/" + what_).toStringList();
+    setAccessibleName(name);
+    used_ = QSettings().value("used/" + id_).toStringList();
     search_ = new QLineEdit(this);
     search_->setPlaceholderText(hint);
     search_->setAccessibleName(hint);
@@ -102,7 +102,7 @@ PictureChooser::PictureChooser(const QString& what, const QString& hint, std::ve
     list_->setGridSize({cell_width, cell_height});
     list_->setSpacing(0);
     list_->setItemDelegate(new PictureCell(list_));
-    list_->setAccessibleName(what);
+    list_->setAccessibleName(name);
     list_->setFocusPolicy(Qt::NoFocus);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
@@ -131,7 +131,7 @@ PictureChooser::PictureChooser(const QString& what, const QString& hint, std::ve
         item->setData(Qt::AccessibleTextRole, each.summary.isEmpty() ? each.title : each.title + ", " + each.summary);
     }
     build_chips(chips);
-    scope_ = std::clamp(QSettings().value("scopes/" + what_).toInt(), 0, static_cast<int>(ways_.size()) - 1);
+    scope_ = std::clamp(QSettings().value("scopes/" + id_).toInt(), 0, static_cast<int>(ways_.size()) - 1);
     for (std::size_t k = 0; ways_.size() > 1 && k < ways_.size(); ++k) {
         auto* button = new QPushButton(ways_[k].title, this);
         button->setCheckable(true);
@@ -148,7 +148,7 @@ PictureChooser::PictureChooser(const QString& what, const QString& hint, std::ve
         search_->setFocus();
     });
     connect(scopes_, &QButtonGroup::idClicked, this, [this](int scope) {
-        QSettings().setValue("scopes/" + what_, scope);
+        QSettings().setValue("scopes/" + id_, scope);
         try_all(scope);
         search_->setFocus();
     });
@@ -265,7 +265,7 @@ void PictureChooser::take() {
     const QString id = item->data(id_role).toString();
     used_.removeAll(id);
     used_.prepend(id);
-    QSettings().setValue("used/" + what_, QStringList(used_.mid(0, most_used)));
+    QSettings().setValue("used/" + id_, QStringList(used_.mid(0, most_used)));
     service_.stop();
     close();
     emit chosen(id);

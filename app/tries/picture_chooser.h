@@ -40,10 +40,10 @@ public:
         bool whole = false;  ///< all pictures whole, whatever the candidates say
     };
 
-    /// Groups in the order in which the candidates name them. `what` names the kind of thing, for accessibility and for what is
-    /// remembered: what was taken last and which scope was looked at.
-    PictureChooser(const QString& what, const QString& hint, std::vector<Candidate> candidates, std::vector<Scope> scopes,
-                   QWidget* parent = nullptr);
+    /// Groups in the order in which the candidates name them. What was taken last, and which scope was looked at, is remembered
+    /// under `id`; `name` is for accessibility.
+    PictureChooser(const QString& id, const QString& name, const QString& hint, std::vector<Candidate> candidates,
+                   std::vector<Scope> scopes, QWidget* parent = nullptr);
 
     /// Marks a candidate.
     void mark(const QString& id);
@@ -73,7 +73,7 @@ private:
     int columns() const;
     void show_summary();
 
-    QString what_;
+    QString id_;
     std::vector<Candidate> candidates_;
     std::vector<Scope> ways_;
     QStringList used_;

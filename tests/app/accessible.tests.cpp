@@ -186,22 +186,22 @@ TEST_CASE("the remarks for a first cloth go away when they are followed or passe
     FirstCloth* remarks = f.window.first_cloth();
     REQUIRE(remarks);
     CHECK(remarks->count() == 6);
-    REQUIRE(QTest::qWaitFor([&] { return remarks->isVisible(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return remarks->isVisible(); }, patience));
     // It lies within the window, beside a real control.
     CHECK(f.window.rect().contains(remarks->geometry()));
     f.window.show_page(&f.loom());
-    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 1; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 1; }, patience));
     f.session().select({"b", "s2"});
-    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 2; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 2; }, patience));
     f.session().set_value({"b", "s2", "length"}, Value(33.0));
-    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 3; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return remarks->present() == 3; }, patience));
     remarks->pass_button()->click();
     CHECK(remarks->present() == 4);
     CHECK(remarks->text().contains("foot"));
     f.window.show_page(f.window.samples_view());
-    CHECK(QTest::qWaitFor([&] { return !remarks->isVisible(); }, 5000));
+    CHECK(QTest::qWaitFor([&] { return !remarks->isVisible(); }, patience));
     f.window.show_page(&f.loom());
-    CHECK(QTest::qWaitFor([&] { return remarks->isVisible(); }, 5000));
+    CHECK(QTest::qWaitFor([&] { return remarks->isVisible(); }, patience));
     remarks->end_button()->click();
     CHECK(!remarks->isVisible());
     // Whoever has had enough is not greeted again.

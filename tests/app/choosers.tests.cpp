@@ -52,7 +52,7 @@ TEST_CASE("the finder has a chip for each family, and one for what was used last
     CHECK(families.size() == 7);
     QTest::keyClicks(finder->search(), "swirl");
     QTest::keyClick(finder->search(), Qt::Key_Return);
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, patience));
     f.loom().add_step();
     finder = dialog<StepFinder>(f.loom());
     REQUIRE(named(finder->chips(), "Lately used"));
@@ -77,7 +77,7 @@ TEST_CASE("a candidate is shown on the strand or on the whole cloth", "[window][
     CHECK(picture() != strand);
     finder->close();
     // The choice is kept.
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, patience));
     f.loom().add_step();
     finder = dialog<StepFinder>(f.loom());
     CHECK(finder->scopes()[1]->isChecked());

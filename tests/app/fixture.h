@@ -62,7 +62,7 @@ struct Fixture {
 template <class T>
 T* dialog(QWidget& window) {
     T* found = nullptr;
-    REQUIRE(QTest::qWaitFor([&] { return (found = window.findChild<T*>()) && found->isVisible(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return (found = window.findChild<T*>()) && found->isVisible(); }, patience));
     return found;
 }
 

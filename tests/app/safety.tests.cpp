@@ -38,7 +38,7 @@ void crash(const QString& folder, double octaves, const QString& path = {}) {
     session.start_new(fresh_recipe(), path);
     QSignalSpy written(&journal, &Journal::written);
     session.set_value({"strand", "s1", "octaves"}, Value(octaves));
-    REQUIRE(written.wait(5000));
+    REQUIRE(written.wait(patience));
 }
 
 QPushButton* answer(NoticeBar* bar, const QString& title) {
@@ -65,7 +65,7 @@ TEST_CASE("unsaved changes are kept until they are saved, undone or given up", "
     CHECK(kept(folder).isEmpty());
     QSignalSpy written(&journal, &Journal::written);
     session.set_value({"strand", "s1", "octaves"}, Value(3.0));
-    REQUIRE(written.wait(5000));
+    REQUIRE(written.wait(patience));
     CHECK(kept(folder).size() == 1);
     const auto file = read_loom(journal.file().toStdString());
     REQUIRE(file);
@@ -74,11 +74,11 @@ TEST_CASE("unsaved changes are kept until they are saved, undone or given up", "
     session.undo_stack().undo();
     CHECK(kept(folder).isEmpty());
     session.undo_stack().redo();
-    REQUIRE(written.wait(5000));
+    REQUIRE(written.wait(patience));
     REQUIRE(session.save(QString::fromStdString(temporary.path("a.loom")), {}));
     CHECK(kept(folder).isEmpty());
     session.set_value({"strand", "s1", "octaves"}, Value(5.0));
-    REQUIRE(written.wait(5000));
+    REQUIRE(written.wait(patience));
     // Another recipe is begun only after the person has given this one up.
     session.start_new(fresh_recipe());
     CHECK(kept(folder).isEmpty());
@@ -99,7 +99,7 @@ TEST_CASE("what a crash left behind is found, with its picture, and not what ano
     live.start_new(fresh_recipe());
     QSignalSpy written(&other, &Journal::written);
     live.set_value({"strand", "s1", "octaves"}, Value(9.0));
-    REQUIRE(written.wait(5000));
+    REQUIRE(written.wait(patience));
     CHECK(kept(folder).size() == 2);
 
     Session session;
@@ -107,7 +107,7 @@ TEST_CASE("what a crash left behind is found, with its picture, and not what ano
     std::vector<LeftBehind> found;
     QObject::connect(&journal, &Journal::found, &session, [&](const std::vector<LeftBehind>& left) { found = left; });
     journal.look();
-    REQUIRE(QTest::qWaitFor([&] { return !found.empty(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !found.empty(); }, patience));
     REQUIRE(found.size() == 1);
     CHECK(found[0].path == "/somewhere/oak.loom");
     CHECK(!found[0].content.preview_png.empty());
@@ -130,7 +130,7 @@ TEST_CASE("a folder that takes nothing is told once", "[safety][journal][faults]
     session.start_new(fresh_recipe());
     QSignalSpy failed(&journal, &Journal::failed);
     session.set_value({"strand", "s1", "octaves"}, Value(3.0));
-    REQUIRE(failed.wait(5000));
+    REQUIRE(failed.wait(patience));
     session.set_value({"strand", "s1", "octaves"}, Value(4.0));
     QTest::qWait(Journal::delay_ms + 300);
     CHECK(failed.count() == 1);
@@ -149,12 +149,12 @@ TEST_CASE("windows of one file notice each other, and when one of them closes it
         OpenFile two(folder), third(folder);
         two.know(path);
         CHECK(two.others() == 1);
-        CHECK(QTest::qWaitFor([&] { return one.others() == 1; }, 5000));
+        CHECK(QTest::qWaitFor([&] { return one.others() == 1; }, patience));
         third.know(path + ".other");
         CHECK(third.others() == 0);
         CHECK(one.others() == 1);
     }
-    CHECK(QTest::qWaitFor([&] { return one.others() == 0; }, 5000));
+    CHECK(QTest::qWaitFor([&] { return one.others() == 0; }, patience));
 }
 
 TEST_CASE("a file that somebody else has written is noticed, one's own saving is not", "[safety][files]") {
@@ -170,12 +170,12 @@ TEST_CASE("a file that somebody else has written is noticed, one's own saving is
     CHECK(told.count() == 0);
     // Written into, and replaced as a whole.
     write_by_others(path);
-    REQUIRE((told.count() > 0 || told.wait(5000)));
+    REQUIRE((told.count() > 0 || told.wait(patience)));
     CHECK(file.changed());
     file.know(path);
     CHECK(!file.changed());
     REQUIRE(write_file(path.toStdString(), "replaced by another one"));
-    REQUIRE(QTest::qWaitFor([&] { return told.count() >= 2; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return told.count() >= 2; }, patience));
     QFile::remove(path);
     CHECK(!file.changed());
 }
@@ -187,7 +187,7 @@ TEST_CASE("the window offers what was left behind and goes on with it", "[window
     crash(folder + "/unsaved", 8);
     Fixture f;
     f.window.keep_safe(folder);
-    REQUIRE(QTest::qWaitFor([&] { return f.window.notices().size() == 2; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return f.window.notices().size() == 2; }, patience));
     NoticeBar* bar = f.window.notices().front();
     CHECK(bar->text().contains("was not saved"));
     CHECK(bar->text().contains("a minute ago"));
@@ -216,7 +216,7 @@ TEST_CASE("saving over what somebody else wrote is asked about first", "[window]
     CHECK(!f.session().modified());
     f.session().set_value({"a", "s1", "octaves"}, Value(3.0));
     write_by_others(path);
-    REQUIRE(QTest::qWaitFor([&] { return !f.window.notices().isEmpty(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.window.notices().isEmpty(); }, patience));
     CHECK(f.window.notices().front()->text().contains("mine.loom was written by someone else"));
     answer(f.window.notices().front(), "Keep what is here")->click();
     f.trigger("save");

@@ -40,7 +40,7 @@ void take_from_finder(Fixture& f, const char* strand, ChainKind chain, const cha
     auto* finder = dialog<StepFinder>(f.loom());
     QTest::keyClicks(finder->search(), words);
     QTest::keyClick(finder->search(), Qt::Key_Return);
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, patience));
 }
 
 /// One edit of many kinds, drawn by a number; some are refused, which has to change nothing.

@@ -144,7 +144,7 @@ TEST_CASE("neighbouring strands are grouped under a name that folds", "[window][
         return left <= f.loom().strands()->strand_place("a").left() + 4 &&
                left + band->width() >= f.loom().strands()->strand_place("b").right() - 4;
     };
-    CHECK(QTest::qWaitFor(lies_over_both, 5000));
+    CHECK(QTest::qWaitFor(lies_over_both, patience));
     CHECK(band->isVisible());
     f.trigger("rename-group");
     auto* input = dialog<QInputDialog>(f.window);

@@ -110,7 +110,7 @@ TEST_CASE("the finder shows every step as a picture and is walked with arrow key
     QTest::keyClick(finder->search(), Qt::Key_Left);
     CHECK(finder->list()->currentRow() == 0);
     QTest::keyClick(finder->search(), Qt::Key_Escape);
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, patience));
     CHECK(f.order("b") == "static directional ");
     // A new strand begins with what makes something.
     f.loom().add_strand();
@@ -190,7 +190,7 @@ TEST_CASE("a formula shows its fault at the character while one types, and keeps
     CHECK(f.value("expression") == before);
     QTest::keyClicks(edit->field(), "count)");
     CHECK(edit->fault().isEmpty());
-    REQUIRE(QTest::qWaitFor([&] { return f.value("expression") == Value(std::string("wave(u * count)")); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return f.value("expression") == Value(std::string("wave(u * count)")); }, patience));
     // The new name is a slider at once; the old ones are gone.
     auto* inputs = f.editor<InputsEdit>("inputs");
     REQUIRE(inputs->inputs().size() == 1);

@@ -110,7 +110,7 @@ TEST_CASE("a step is added through the finder", "[window][finder]") {
     CHECK(f.session().selected_step()->kind == "wander");
     // A seed of its own, unlike those that are there.
     CHECK(f.session().selected_step()->seed == 3);
-    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !f.loom().findChild<StepFinder*>(); }, patience));
     QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::mask), Qt::LeftButton);
     finder = dialog<StepFinder>(f.loom());
     QTest::keyClicks(finder->search(), "clouds");
