@@ -60,25 +60,25 @@ private:
 };
 
 QAccessibleInterface* drawn_by_hand(const QString& of, QObject* object) {
-    using Role = QAccessible::Role;
-    static const std::map<QString, Role> roles = {{"loom::StepCard", Role::ListItem},
-                                                  {"loom::StrandHeader", Role::Button},
-                                                  {"loom::FoldedStrands", Role::Button},
-                                                  {"loom::Swatch", Role::Button},
-                                                  {"loom::Pad", Role::Slider},
-                                                  {"loom::ClothCanvas", Role::Graphic},
-                                                  {"loom::HistogramView", Role::Chart},
-                                                  {"loom::SeedStrip", Role::List},
-                                                  {"loom::GradientStrip", Role::Slider},
-                                                  {"loom::NoticeBar", Role::AlertMessage},
-                                                  {"loom::FirstCloth", Role::HelpBalloon},
-                                                  {"loom::StrandColumn", Role::Grouping},
-                                                  {"loom::NumberEdit", Role::Grouping},
-                                                  {"loom::PairEdit", Role::Grouping},
-                                                  {"loom::JoinCard", Role::Grouping},
-                                                  {"loom::DraftEdit", Role::Grouping},
-                                                  {"loom::InputsEdit", Role::Grouping},
-                                                  {"loom::GroupBand", Role::Grouping}};
+    using A = QAccessible::Role;
+    static const std::map<QString, A> roles = {{"loom::StepCard", A::ListItem},
+                                               {"loom::StrandHeader", A::Button},
+                                               {"loom::FoldedStrands", A::Button},
+                                               {"loom::Swatch", A::Button},
+                                               {"loom::Pad", A::Slider},
+                                               {"loom::ClothCanvas", A::Graphic},
+                                               {"loom::HistogramView", A::Chart},
+                                               {"loom::SeedStrip", A::List},
+                                               {"loom::GradientStrip", A::Slider},
+                                               {"loom::NoticeBar", A::AlertMessage},
+                                               {"loom::FirstCloth", A::HelpBalloon},
+                                               {"loom::StrandColumn", A::Grouping},
+                                               {"loom::NumberEdit", A::Grouping},
+                                               {"loom::PairEdit", A::Grouping},
+                                               {"loom::JoinCard", A::Grouping},
+                                               {"loom::DraftEdit", A::Grouping},
+                                               {"loom::InputsEdit", A::Grouping},
+                                               {"loom::GroupBand", A::Grouping}};
     auto* widget = qobject_cast<QWidget*>(object);
     if (!widget) return nullptr;
     if (auto* dial = qobject_cast<DirectionDial*>(object)) return new Turned(dial);

@@ -7,6 +7,29 @@
 
 namespace loom {
 
+Condition::Condition() = default;
+Condition::Condition(std::string_view id, std::vector<std::string_view> words)
+    : of_(Of::words), id_(id), words_(std::move(words)) {}
+Condition::Condition(const Condition&) = default;
+Condition::Condition(Condition&&) noexcept = default;
+Condition& Condition::operator=(const Condition&) = default;
+Condition::~Condition() = default;
+
+Condition Condition::above(std::string_view id, double limit) {
+    Condition result;
+    result.of_ = Of::above, result.id_ = id, result.limit_ = limit;
+    return result;
+}
+
+Condition operator&&(Condition a, Condition b) { return Condition::joined(Condition::Of::all, std::move(a), std::move(b)); }
+Condition operator||(Condition a, Condition b) { return Condition::joined(Condition::Of::any, std::move(a), std::move(b)); }
+Condition operator!(Condition a) {
+    Condition result;
+    result.of_ = Condition::Of::none;
+    result.parts_.push_back(std::move(a));
+    return result;
+}
+
 Condition Condition::joined(Of of, Condition a, Condition b) {
     if (a.always()) return of == Of::all ? b : a;
     if (b.always()) return of == Of::all ? a : b;

@@ -14,23 +14,17 @@ namespace loom {
 class Condition {
 public:
     /// Holds always.
-    Condition() = default;
-    Condition(std::string_view id, std::vector<std::string_view> words) : of_(Of::words), id_(id), words_(std::move(words)) {}
+    Condition();
+    Condition(std::string_view id, std::vector<std::string_view> words);
+    Condition(const Condition&);
+    Condition(Condition&&) noexcept;
+    Condition& operator=(const Condition&);
+    ~Condition();
 
-    static Condition above(std::string_view id, double limit) {
-        Condition result;
-        result.of_ = Of::above, result.id_ = id, result.limit_ = limit;
-        return result;
-    }
-
-    friend Condition operator&&(Condition a, Condition b) { return joined(Of::all, std::move(a), std::move(b)); }
-    friend Condition operator||(Condition a, Condition b) { return joined(Of::any, std::move(a), std::move(b)); }
-    friend Condition operator!(Condition a) {
-        Condition result;
-        result.of_ = Of::none;
-        result.parts_.push_back(std::move(a));
-        return result;
-    }
+    static Condition above(std::string_view id, double limit);
+    friend Condition operator&&(Condition a, Condition b);
+    friend Condition operator||(Condition a, Condition b);
+    friend Condition operator!(Condition a);
 
     bool always() const { return of_ == Of::all && parts_.empty(); }
     /// `word_of` gives the word, or the number as text, that a parameter has now.

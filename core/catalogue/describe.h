@@ -2,10 +2,11 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // How a step's file ties its plain Settings struct to its description. Defaults are the member
-// initialisers of the struct and stand nowhere else.
+// initialisers of the struct and stand nowhere else. What does not depend on the struct is in describe.cpp, or every one of a
+// hundred steps would compile it anew.
 #pragma once
 
-#include <algorithm>
+#include <cstddef>
 #include <functional>
 #include <memory>
 #include <type_traits>
@@ -27,68 +28,116 @@ struct Range {
 /// "Only while parameter `id` has one of these words", or several such joined by &&, || and !.
 using When = Condition;
 
+/// Where the value of a parameter lies in the settings of a step, and how it is put there.
+struct Field {
+    std::string_view id;
+    std::size_t offset = 0;               ///< bytes from the beginning of the settings
+    std::vector<std::string_view> words;  ///< of a choice, in the order of its enum
+    void (*put)(void* place, const Value& value, const Field& field) = nullptr;
+};
+using Fields = std::vector<Field>;
+
+/// Puts those of the values that are given into settings of the type that the fields are of.
+void read_settings(const Fields& fields, const Values& values, void* settings);
+
+/// What a description is put together from, whatever the type of the settings.
+class Describing {
+protected:
+    explicit Describing(StepDescription base);
+    ~Describing();
+    Describing(const Describing&) = delete;
+
+    void number_at(std::size_t offset, double fallback, std::string_view id, std::string_view title, Range range,
+                   std::string_view help, const When& when);
+    void count_at(std::size_t offset, int fallback, std::string_view id, std::string_view title, Range range,
+                  std::string_view help, const When& when);
+    void toggle_at(std::size_t offset, bool fallback, std::string_view id, std::string_view title, std::string_view help,
+                   const When& when);
+    void colour_at(std::size_t offset, const Colour& fallback, std::string_view id, std::string_view title, std::string_view help,
+                   const When& when);
+    void stops_at(std::size_t offset, const Stops& fallback, std::string_view id, std::string_view title, std::string_view help);
+    void inputs_at(std::size_t offset, const Inputs& fallback, std::string_view id, std::string_view title,
+                   std::string_view help);
+    /// Of the kinds that are a word or a text.
+    void text_at(Kind kind, std::size_t offset, const std::string& fallback, std::string_view id, std::string_view title,
+                 std::string_view help, const When& when);
+    void choice_at(std::size_t offset, int fallback, std::string_view id, std::string_view title, std::vector<Choice> choices,
+                   std::string_view help, const When& when);
+    Parameter& latest() { return step_.parameters.back(); }
+    StepDescription finished();
+
+    StepDescription step_;
+    std::string_view section_;
+    std::shared_ptr<Fields> fields_ = std::make_shared<Fields>();
+
+private:
+    Parameter& add(Kind kind, Field field, Value fallback, std::string_view title, std::string_view help, const When& when);
+};
+
 template <class Settings>
-class Describe {
+class Describe : Describing {
 public:
-    explicit Describe(StepDescription base) : step_(std::move(base)) {}
+    explicit Describe(StepDescription base) : Describing(std::move(base)) {}
 
     Describe& number(std::string_view id, std::string_view title, double Settings::*member, Range range, std::string_view help,
-                     When when = {}) {
-        return ranged(
-            Kind::number, id, title, range, help, when, [member](Settings& s, const Value& v) { s.*member = as<double>(v); },
-            Value(Settings{}.*member));
+                     const When& when = {}) {
+        number_at(offset_of(member), defaults().*member, id, title, range, help, when);
+        return *this;
     }
     Describe& count(std::string_view id, std::string_view title, int Settings::*member, Range range, std::string_view help,
-                    When when = {}) {
-        return ranged(
-            Kind::count, id, title, range, help, when,
-            [member](Settings& s, const Value& v) { s.*member = static_cast<int>(as<double>(v)); },
-            Value(static_cast<double>(Settings{}.*member)));
+                    const When& when = {}) {
+        count_at(offset_of(member), defaults().*member, id, title, range, help, when);
+        return *this;
     }
-    Describe& toggle(std::string_view id, std::string_view title, bool Settings::*member, std::string_view help, When when = {}) {
-        return plain<bool>(Kind::toggle, id, title, member, help, when);
+    Describe& toggle(std::string_view id, std::string_view title, bool Settings::*member, std::string_view help,
+                     const When& when = {}) {
+        toggle_at(offset_of(member), defaults().*member, id, title, help, when);
+        return *this;
     }
     Describe& colour(std::string_view id, std::string_view title, Colour Settings::*member, std::string_view help,
-                     When when = {}) {
-        return plain<Colour>(Kind::colour, id, title, member, help, when);
+                     const When& when = {}) {
+        colour_at(offset_of(member), defaults().*member, id, title, help, when);
+        return *this;
     }
     Describe& stops(std::string_view id, std::string_view title, Stops Settings::*member, std::string_view help) {
-        return plain<Stops, SharedValue<Stops>>(Kind::stops, id, title, member, help, {});
+        stops_at(offset_of(member), defaults().*member, id, title, help);
+        return *this;
     }
     Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
-                     When when = {}) {
-        return plain<std::string>(Kind::strand, id, title, member, help, when);
+                     const When& when = {}) {
+        return text_of(Kind::strand, id, title, member, help, when);
     }
     Describe& text(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
-                   When when = {}) {
-        return plain<std::string>(Kind::text, id, title, member, help, when);
+                   const When& when = {}) {
+        return text_of(Kind::text, id, title, member, help, when);
     }
     Describe& picture(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
-                      When when = {}) {
-        return plain<std::string>(Kind::picture, id, title, member, help, when);
+                      const When& when = {}) {
+        return text_of(Kind::picture, id, title, member, help, when);
     }
     Describe& recipe(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                      Inner (*inner)(const Settings&)) {
         step_.inner = [read = reader(), inner](const Values& v) { return inner(read(v)); };
-        return plain<std::string>(Kind::recipe, id, title, member, help, {});
+        return text_of(Kind::recipe, id, title, member, help, {});
     }
     Describe& formula(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                       std::optional<TextFault> (*check)(std::string_view)) {
-        plain<std::string>(Kind::formula, id, title, member, help, {});
-        step_.parameters.back().check = check;
+        text_of(Kind::formula, id, title, member, help, {});
+        latest().check = check;
         return *this;
     }
     Describe& draft(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
-                    std::optional<TextFault> (*check)(std::string_view), When when = {}) {
-        plain<std::string, LongText>(Kind::draft, id, title, member, help, when);
-        step_.parameters.back().check = check;
+                    std::optional<TextFault> (*check)(std::string_view), const When& when = {}) {
+        text_of(Kind::draft, id, title, member, help, when);
+        latest().check = check;
         return *this;
     }
     /// `present`: all inputs as they are now.
     Describe& inputs(std::string_view id, std::string_view title, Inputs Settings::*member, std::string_view help,
                      Inputs (*present)(const Settings&)) {
         step_.inputs = [read = reader(), present](const Values& v) { return present(read(v)); };
-        return plain<Inputs, SharedValue<Inputs>>(Kind::inputs, id, title, member, help, {});
+        inputs_at(offset_of(member), defaults().*member, id, title, help);
+        return *this;
     }
     /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
     Describe& point(std::string_view title, std::string_view x, std::string_view y) {
@@ -112,16 +161,10 @@ public:
     /// The choices stand in the order of the enum's values, which count from 0.
     template <class E>
     Describe& choice(std::string_view id, std::string_view title, E Settings::*member, std::vector<Choice> choices,
-                     std::string_view help, When when = {}) {
-        static_assert(std::is_enum_v<E>);
-        Parameter p = start(Kind::choice, id, title, help, when);
-        p.fallback = std::string(choices[static_cast<std::size_t>(Settings{}.*member)].id);
-        p.choices = choices;
-        return add(std::move(p), [member, choices = std::move(choices)](Settings& s, const Value& v) {
-            const auto& word = as<std::string>(v);
-            for (std::size_t k = 0; k < choices.size(); ++k)
-                if (choices[k].id == word) s.*member = static_cast<E>(k);
-        });
+                     std::string_view help, const When& when = {}) {
+        static_assert(std::is_same_v<std::underlying_type_t<E>, int>);
+        choice_at(offset_of(member), static_cast<int>(defaults().*member), id, title, std::move(choices), help, when);
+        return *this;
     }
 
     /// The parameters described from here on stand under a heading.
@@ -136,23 +179,23 @@ public:
     }
     /// The choices of the parameter described last are told apart by how they look; see Parameter::on_pictures.
     Describe& visual(Values on_pictures = {}) {
-        step_.parameters.back().visual = true;
-        step_.parameters.back().on_pictures = std::move(on_pictures);
+        latest().visual = true;
+        latest().on_pictures = std::move(on_pictures);
         return *this;
     }
     /// The choices of the parameter described last are curves; see Parameter::curve.
     Describe& curve(double (*function)(std::size_t choice, double x)) {
-        step_.parameters.back().curve = function;
+        latest().curve = function;
         return *this;
     }
     /// The parameter described last had another id in earlier versions.
     Describe& formerly(std::string_view id) {
-        step_.parameters.back().formerly.push_back(id);
+        latest().formerly.push_back(id);
         return *this;
     }
     /// Gives the parameter described last a handle on the tone histogram.
     Describe& on_histogram(ToneHandle handle) {
-        step_.parameters.back().tone_handle = handle;
+        latest().tone_handle = handle;
         return *this;
     }
 
@@ -208,59 +251,28 @@ public:
     }
 
 private:
-    using Setter = std::function<void(Settings&, const Value&)>;
-
-    Parameter start(Kind kind, std::string_view id, std::string_view title, std::string_view help, const When& when) const {
-        Parameter p;
-        p.id = id, p.title = title, p.kind = kind, p.help = help;
-        p.when = when, p.section = section_;
-        return p;
+    static const Settings& defaults() {
+        static const Settings settings{};
+        return settings;
     }
-    Describe& add(Parameter p, Setter set) {
-        setters_->emplace_back(p.id, std::move(set));
-        step_.parameters.push_back(std::move(p));
+    template <class T>
+    static std::size_t offset_of(T Settings::*member) {
+        return static_cast<std::size_t>(reinterpret_cast<const std::byte*>(&(defaults().*member)) -
+                                        reinterpret_cast<const std::byte*>(&defaults()));
+    }
+    Describe& text_of(Kind kind, std::string_view id, std::string_view title, std::string Settings::*member,
+                      std::string_view help, const When& when) {
+        text_at(kind, offset_of(member), defaults().*member, id, title, help, when);
         return *this;
-    }
-    Describe& ranged(Kind kind, std::string_view id, std::string_view title, Range range, std::string_view help, const When& when,
-                     Setter set, Value fallback) {
-        Parameter p = start(kind, id, title, help, when);
-        p.unit = range.unit, p.scale = range.scale;
-        p.min = range.min, p.max = range.max;
-        p.slider_max = range.slider_max != 0 ? range.slider_max : range.max;
-        p.slider_min = range.min < 0 && range.slider_max != 0 ? std::max(range.min, -range.slider_max) : range.min;
-        p.fallback = std::move(fallback);
-        return add(std::move(p), std::move(set));
-    }
-    /// `Held`: as the value holds it, if that is not a plain T.
-    template <class T, class Held = T>
-    Describe& plain(Kind kind, std::string_view id, std::string_view title, T Settings::*member, std::string_view help,
-                    const When& when) {
-        Parameter p = start(kind, id, title, help, when);
-        p.fallback = Value(Held(Settings{}.*member));
-        return add(std::move(p), [member](Settings& s, const Value& v) { s.*member = as<T>(v); });
     }
     /// Values to Settings: defaults, then whatever is given.
     auto reader() const {
-        return [setters = setters_](const Values& values) {
+        return [fields = fields_](const Values& values) {
             Settings settings;
-            for (const auto& [id, set] : *setters)
-                if (const auto found = values.find(id); found != values.end()) set(settings, found->second);
+            read_settings(*fields, values, &settings);
             return settings;
         };
     }
-    StepDescription finished() {
-        if (!step_.shape) step_.shape = [](const Values&, Shape in) { return in; };
-        if (!step_.scratch)
-            step_.scratch = [planes = step_.scratch_planes](const Values&, const Scales&, const PlaneCounts&) { return planes; };
-        if (!step_.draws) step_.draws = [seeded = step_.seeded](const Values&) { return seeded; };
-        if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
-        return std::move(step_);
-    }
-
-    StepDescription step_;
-    std::string_view section_;
-    std::shared_ptr<std::vector<std::pair<std::string_view, Setter>>> setters_ =
-        std::make_shared<std::vector<std::pair<std::string_view, Setter>>>();
 };
 
 }  // namespace loom

@@ -10,6 +10,24 @@
 
 namespace loom {
 
+Choice::Choice(std::string_view own_id, std::string_view own_title, std::vector<std::pair<std::string_view, Value>> suited)
+    : id(own_id), title(own_title), suits(std::move(suited)) {}
+Choice::Choice(const Choice&) = default;
+Choice::Choice(Choice&&) noexcept = default;
+Choice& Choice::operator=(const Choice&) = default;
+Choice::~Choice() = default;
+Parameter::Parameter() = default;
+Parameter::Parameter(const Parameter&) = default;
+Parameter::Parameter(Parameter&&) noexcept = default;
+Parameter& Parameter::operator=(const Parameter&) = default;
+Parameter& Parameter::operator=(Parameter&&) noexcept = default;
+Parameter::~Parameter() = default;
+StepDescription::StepDescription() = default;
+StepDescription::StepDescription(const StepDescription&) = default;
+StepDescription::StepDescription(StepDescription&&) noexcept = default;
+StepDescription& StepDescription::operator=(const StepDescription&) = default;
+StepDescription::~StepDescription() = default;
+
 void PixelRow::to_colour() {
     if (channels == 3) return;
     std::copy_n(channel[0], count, channel[1]);

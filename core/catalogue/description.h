@@ -47,10 +47,17 @@ constexpr Kind all_kinds[] = {Kind::number, Kind::count,   Kind::toggle, Kind::c
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
 
+// These are made, copied and given up in every step's file; their code stands once, in description.cpp.
 struct Choice {
+    Choice(std::string_view id, std::string_view title, std::vector<std::pair<std::string_view, Value>> suits = {});
+    Choice(const Choice&);
+    Choice(Choice&&) noexcept;
+    Choice& operator=(const Choice&);
+    ~Choice();
+
     std::string_view id, title;
     /// What other parameters of the step are set to when this is chosen, so that it begins as it is meant.
-    std::vector<std::pair<std::string_view, Value>> suits = {};
+    std::vector<std::pair<std::string_view, Value>> suits;
 };
 
 /// What a parameter's handle on the tone histogram stands for, if it has one there.
@@ -63,6 +70,13 @@ struct TextFault {
 };
 
 struct Parameter {
+    Parameter();
+    Parameter(const Parameter&);
+    Parameter(Parameter&&) noexcept;
+    Parameter& operator=(const Parameter&);
+    Parameter& operator=(Parameter&&) noexcept;
+    ~Parameter();
+
     std::string_view id, title;
     Kind kind = Kind::number;
     Unit unit = Unit::none;
@@ -138,6 +152,12 @@ struct PlaneCounts {
 };
 
 struct StepDescription {
+    StepDescription();
+    StepDescription(const StepDescription&);
+    StepDescription(StepDescription&&) noexcept;
+    StepDescription& operator=(const StepDescription&);
+    ~StepDescription();
+
     std::string_view id, title;
     Family family = Family::make;
     std::string_view summary;

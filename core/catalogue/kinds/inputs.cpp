@@ -28,7 +28,7 @@ public:
     }
     std::string must_be(const Parameter&) const override { return "must be a list of inputs with name, value, min and max"; }
     std::optional<std::string> refuses_content(const Parameter&, const Inputs& inputs) const override {
-        if (inputs.size() > most_inputs) return "may have at most " + std::to_string(most_inputs) + " inputs";
+        if (inputs.size() > most_inputs) return at_most(most_inputs, "inputs");
         std::set<std::string_view> names;
         for (const Input& input : inputs) {
             if (input.name.empty() || input.name.size() > 64) return "has an input without a name of 1 to 64 characters";

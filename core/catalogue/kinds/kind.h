@@ -23,6 +23,8 @@ ValueKind::Json number_json(double value);
 std::optional<double> parse_number(std::string_view text);
 std::vector<std::string_view> words_of(std::string_view text, std::string_view separators);
 std::string range_words(const Parameter& parameter);
+/// "may have at most 32 stops"
+std::string at_most(std::size_t most, std::string_view what);
 inline bool in_range(double value, double min, double max) { return value >= min && value <= max; }
 
 /// Describes a number within a value.

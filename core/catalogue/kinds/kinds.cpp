@@ -73,6 +73,14 @@ std::string range_words(const Parameter& p) {
     return "must be a number from " + write_number(p.min) + " to " + write_number(p.max);
 }
 
+std::string at_most(std::size_t most, std::string_view what) {
+    std::string words = "may have at most ";
+    words += std::to_string(most);
+    words += " ";
+    words += what;
+    return words;
+}
+
 Parameter number_part(std::string_view id, std::string_view title, double min, double max, Unit unit, double fallback) {
     Parameter p;
     p.id = id, p.title = title, p.unit = unit, p.fallback = fallback;

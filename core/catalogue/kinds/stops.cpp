@@ -30,7 +30,7 @@ public:
     std::string must_be(const Parameter&) const override { return "must be a list of stops with place, colour and grain"; }
     std::optional<std::string> refuses_content(const Parameter&, const Stops& stops) const override {
         if (stops.empty()) return "needs at least one stop";
-        if (stops.size() > most_stops) return "may have at most " + std::to_string(most_stops) + " stops";
+        if (stops.size() > most_stops) return at_most(most_stops, "stops");
         for (const Stop& stop : stops)
             if (!in_range(stop.place, 0, 1) || !in_range(stop.grain, 0, 100))
                 return "has a stop outside its range (place 0 to 1, grain 0 to 100)";
