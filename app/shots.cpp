@@ -187,7 +187,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
              when(
                  [seeds, finder, loom] {
                      return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
-                            loom->help()->complete();
+                            (!loom->shows_help() || loom->help()->complete());
                  },
                  [this, take] { QTimer::singleShot(100, this, take); });
          });

@@ -10,11 +10,11 @@ namespace {
 
 constexpr int tile_side = 256;
 
-/// Crossing lines over slow tones, on which bends, blurs and lights show.
+/// Crossing lines over slow tones that differ to all sides, on which bends, blurs, lights and mirrors show.
 Step chart() {
     Step step;
     step.id = "chart", step.kind = "formula";
-    step.set["expression"] = std::string("(0.35 + 0.5 * v) * (1 - 0.8 * max(step(0.8, saw(4 * u)), step(0.8, saw(4 * v))))");
+    step.set["expression"] = std::string("(0.25 + 0.35 * v + 0.3 * u) * (1 - 0.8 * max(step(0.8, saw(4 * u)), step(0.8, saw(4 * v))))");
     return step;
 }
 

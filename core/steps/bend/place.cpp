@@ -122,7 +122,7 @@ StepDescription describe_place() {
         .choice("mirror", "Mirror", &Settings::mirror,
                 {{"none", "None"}, {"across", "Across"}, {"down", "Down"}, {"both", "Both"}},
                 "Swaps left and right, top and bottom, or both.")
-        .visual()
+        .visual({{"scale", 100.0}})
         .toggle("sharp", "Made at its size", &Settings::sharp,
                 "Makes what comes before at the size it is shown at, up to 400 %, so that it stays sharp; this takes its memory. "
                 "Only where the tiling is not kept, as a tile that is kept cannot grow.",

@@ -267,7 +267,15 @@ StepDescription describe_rings() {
     return Describe<Settings>(std::move(base))
         .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},
                 "Arches, straight lines, or arcs seen from the end.")
-        .visual({{"bands", 9.0}, {"knots", 0.0}, {"pores", 0.0}, {"depth", 60.0}})
+        .visual({{"bands", 9.0},
+                 {"depth", 60.0},
+                 {"wobble", 8.0},
+                 {"fine", 0.0},
+                 {"sway", 2.0},
+                 {"fibres", 25.0},
+                 {"knots", 0.0},
+                 {"pores", 0.0},
+                 {"rays", 0.0}})
         .section("Rings")
         .count("bands", "Bands", &Settings::bands, {1, 512, Unit::none, 120, Scale::root},
                "Rings from the heart to the far side of the tile, or over the tile.")

@@ -138,7 +138,7 @@ StepDescription describe_morph() {
         .number("radius", "Radius", &Settings::radius, {0, 512, Unit::px, 48, Scale::root}, "Radius of the form.")
         .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"square", "Square"}},
                 "The form that is moved over the picture.")
-        .visual({{"radius", 12.0}, {"kind", std::string("close")}})
+        .visual({{"radius", 16.0}, {"kind", std::string("open")}})
         .needs_whole()
         .run(run);
 }

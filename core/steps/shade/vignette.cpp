@@ -62,7 +62,7 @@ StepDescription describe_vignette() {
         .formerly("amount")
         .colour("colour", "Colour", &Settings::colour, "What is laid over the edges.")
         .choice("form", "Form", &Settings::form, {{"round", "Round"}, {"tile", "As the tile"}}, "Its outline.")
-        .visual()
+        .visual({{"strength", 100.0}, {"softness", 25.0}, {"size", 80.0}})
         .shape([](const Settings& s, Shape in) {
             const bool grey = s.colour.red == s.colour.green && s.colour.green == s.colour.blue;
             return Shape{grey ? in.channels : 3, in.coverage};
