@@ -63,6 +63,17 @@ void HelpSheet::show(const QString& markdown) {
     QTextBlockFormat block;
     block.setBottomMargin(6);
     cursor.mergeBlockFormat(block);
+    // The boldest weight that the fonts have; a bolder one would be smeared from it.
+    for (QTextBlock at = text_->document()->begin(); at.isValid(); at = at.next())
+        for (auto it = at.begin(); !it.atEnd(); ++it)
+            if (const QTextFragment part = it.fragment(); part.charFormat().fontWeight() > QFont::DemiBold) {
+                cursor.setPosition(part.position());
+                cursor.setPosition(part.position() + part.length(), QTextCursor::KeepAnchor);
+                QTextCharFormat weight;
+                weight.setFontWeight(QFont::DemiBold);
+                cursor.mergeCharFormat(weight);
+                it = at.begin();
+            }
     for (QTextFrame* frame : text_->document()->rootFrame()->childFrames())
         if (auto* table = qobject_cast<QTextTable*>(frame)) {
             QTextTableFormat format = table->format();

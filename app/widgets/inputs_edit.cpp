@@ -51,9 +51,13 @@ void InputsEdit::rebuild() {
     rows_ = new QWidget(this);
     auto* grid = new QGridLayout(rows_);
     grid->setContentsMargins(0, 0, 0, 0);
+    // As the rows of the desk round it: name, slider and number, and a mark behind.
     grid->setVerticalSpacing(4);
+    grid->setHorizontalSpacing(8);
     grid->setColumnMinimumWidth(0, 104);
     grid->setColumnStretch(1, 1);
+    // An empty column has no space before it.
+    grid->setColumnMinimumWidth(2, fixed_ ? 28 : 20);
     for (int k = 0; k < static_cast<int>(inputs_.size()); ++k) {
         const Input& input = inputs_[static_cast<std::size_t>(k)];
         const QString name = QString::fromStdString(input.name);
@@ -69,6 +73,8 @@ void InputsEdit::rebuild() {
         if (!fixed_) {
             auto* more = new QToolButton(rows_);
             more->setText(QString::fromUtf8("…"));
+            more->setFixedSize(20, 20);
+            more->setStyleSheet("QToolButton { padding: 0; }");
             more->setToolTip(tr("Range and note of %1").arg(name));
             more->setAccessibleName(more->toolTip());
             more->setFocusPolicy(Qt::StrongFocus);

@@ -44,7 +44,7 @@ struct Fewer {
 /// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007). Things
 /// have to be drawn by lot, so that the first of them are any of them.
 inline Fewer simplified(const StepContext& context, int count, double part) {
-    constexpr double most = 4;
+    constexpr double most = 6;
     const double area =
         std::min(context.scale_x(), context.scale_y()) <= least_supersampled ? std::clamp(1 / part, 1.0, most) : 1;
     return {static_cast<int>(std::ceil(count / area)), area};

@@ -222,7 +222,7 @@ private:
         paint_stroke(pen, strokes_.parts_of(stroke), static_cast<int>(stroke.count), ink, paper, trace);
     }
 
-    static constexpr double least_width = 0.75;  ///< pixels of a stroke that can be told from its neighbours
+    static constexpr double least_width = 1;  ///< pixels of a stroke that can be told from its neighbours
     const Settings& s_;
     const StepContext& context_;
     const Fewer fewer_;
