@@ -97,6 +97,30 @@ void check_all(QWidget& window, QWidget* first, const char* what) {
     }
 }
 
+/// Whether each control that Tab comes to looks different with the focus.
+void check_focus(QWidget& window, QWidget* first, const char* what, int least) {
+    INFO(what);
+    first->setFocus(Qt::OtherFocusReason);
+    int seen = 0;
+    for (int turns = 0; turns < 300; ++turns) {
+        QPointer<QWidget> widget = window.focusWidget();
+        REQUIRE(widget);
+        if (turns > 0 && widget == first) break;
+        QTest::qWait(20);
+        // A little beyond it, as the frame may lie around it.
+        const QRect around = QRect(widget->mapTo(&window, QPoint(0, 0)), widget->size()).adjusted(-3, -3, 3, 3);
+        const QImage with = window.grab(around).toImage();
+        widget->clearFocus();
+        const QImage without = window.grab(around).toImage();
+        INFO(widget->metaObject()->className() << " " << widget->accessibleName().toStdString() << ", number " << turns);
+        CHECK(with != without);
+        ++seen;
+        widget->setFocus(Qt::OtherFocusReason);
+        QTest::keyClick(widget.data(), Qt::Key_Tab);
+    }
+    CHECK(seen > least);
+}
+
 }  // namespace
 
 TEST_CASE("every control of every view has a name and a role and is reached with Tab", "[window][accessibility]") {
@@ -118,6 +142,23 @@ TEST_CASE("every control of every view has a name and a role and is reached with
     f.window.show_page(f.window.samples_view());
     QTest::qWait(30);
     check_all(f.window, f.window.samples_view()->search(), "the samples");
+}
+
+TEST_CASE("every control of what opens beside the views has a name and a role and is reached with Tab",
+          "[window][accessibility]") {
+    Fixture f;
+    f.session().select({"b", "s2"});
+    f.trigger("step-help");
+    check_all(f.window, f.loom().desk()->exchange_button(), "help beside the cloth");
+    f.loom().add_step();
+    auto* finder = dialog<StepFinder>(f.loom());
+    check_all(*finder, finder->search(), "the finder");
+    finder->close();
+    f.trigger("export");
+    auto* shown = dialog<ExportDialog>(f.window);
+    check_all(*shown, shown->path_field(), "the export");
+    check_focus(*shown, shown->path_field(), "the export", 5);
+    shown->close();
 }
 
 TEST_CASE("every step's desk has a name for each control", "[window][accessibility]") {
@@ -158,26 +199,15 @@ TEST_CASE("cards and dials are read and worked by a reader of the screen", "[win
 TEST_CASE("focus is seen on every control", "[window][accessibility]") {
     Fixture f;
     f.session().select({"b", "s2"});
-    QWidget* first = f.loom().desk()->exchange_button();
-    first->setFocus(Qt::OtherFocusReason);
-    int seen = 0;
-    for (int turns = 0; turns < 300; ++turns) {
-        QPointer<QWidget> widget = f.window.focusWidget();
-        REQUIRE(widget);
-        if (turns > 0 && widget == first) break;
-        QTest::qWait(20);
-        // A little beyond it, as the frame may lie around it.
-        const QRect around = QRect(widget->mapTo(&f.window, QPoint(0, 0)), widget->size()).adjusted(-3, -3, 3, 3);
-        const QImage with = f.window.grab(around).toImage();
-        widget->clearFocus();
-        const QImage without = f.window.grab(around).toImage();
-        INFO(widget->metaObject()->className() << " " << widget->accessibleName().toStdString());
-        CHECK(with != without);
-        ++seen;
-        widget->setFocus(Qt::OtherFocusReason);
-        QTest::keyClick(widget.data(), Qt::Key_Tab);
-    }
-    CHECK(seen > 30);
+    check_focus(f.window, f.loom().desk()->exchange_button(), "the loom, a step", 30);
+    f.session().select({"a", "s3"});
+    check_focus(f.window, f.loom().desk()->exchange_button(), "the loom, a gradient", 30);
+    f.session().select({});
+    auto* width = qobject_cast<NumberEdit*>(f.loom().desk()->editor("tile.width"));
+    REQUIRE(width);
+    check_focus(f.window, width->slider(), "the loom, the recipe", 30);
+    f.window.show_page(f.window.samples_view());
+    check_focus(f.window, f.window.samples_view()->search(), "the samples", 4);
 }
 
 TEST_CASE("the remarks for a first cloth go away when they are followed or passed over", "[window][help]") {
