@@ -18,10 +18,6 @@
 
 namespace loom {
 
-namespace {
-constexpr const char* names[] = {"before", "after"};
-}
-
 QVariant PageBrowser::loadResource(int type, const QUrl& name) {
     const auto found = pictures.find(name.toString());
     return found == pictures.end() ? QTextBrowser::loadResource(type, name) : QVariant(found->second);
@@ -44,11 +40,11 @@ HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
     layout->setSpacing(0);
     layout->addWidget(close, 0, Qt::AlignRight);
     layout->addWidget(text_, 1);
-    connect(&service_, &TryService::ready, this, [this](quint64, int index, const QImage& image) {
+    connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
+        if (ticket != ticket_) return;
         --missing_;
-        // The first of one picture is the step's own.
-        const bool both = markdown_.contains("](before)");
-        text_->pictures[names[both ? index : 1]] = image.scaled(144, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        text_->pictures[asked_[static_cast<std::size_t>(index)]] =
+            image.scaled(144, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
         show(markdown_);
     });
 }
@@ -92,25 +88,38 @@ void HelpSheet::show_step(const Recipe& recipe, const Selection& at) {
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
     if (!description) return show(tr("This version does not know this step. It is kept and passed over."));
     text_->pictures.clear();
-    std::vector<TryOrder> orders;
-    const auto order = [&](const std::string& id) {
-        TryOrder each{recipe, {}};
-        each.wanted.what = Wanted::What::step, each.wanted.strand = at.strand, each.wanted.step = id;
-        orders.push_back(std::move(each));
-    };
-    QString pictures = tr("*After it, on this strand:*\n\n![after](after)\n\n");
-    if (const auto slot = slot_of(recipe, at.strand, at.step); slot && slot->index > 0) {
-        order(recipe.strand(at.strand)->chain(slot->chain)[static_cast<std::size_t>(slot->index - 1)].id);
-        pictures = tr("*Before and after it, on this strand:*\n\n![before](before) ![after](after)\n\n");
-    }
-    order(at.step);
-    missing_ = static_cast<int>(orders.size());
+    const bool both = ask(recipe, at);
+    const QString pictures = both ? tr("*Before and after it, on this strand:*\n\n![before](before) ![after](after)\n\n")
+                                  : tr("*After it, on this strand:*\n\n![after](after)\n\n");
     QString page = QString::fromStdString(step_page(*description));
     // Pictures stand between the words and the table.
     const qsizetype table = page.indexOf("\n| ");
     page.insert(table < 0 ? page.size() : table, "\n" + pictures);
     show(page);
-    service_.submit(std::move(orders));
+}
+
+bool HelpSheet::ask(const Recipe& recipe, const Selection& at) {
+    asked_.clear();
+    std::vector<TryOrder> orders;
+    const auto order = [&](const std::string& id, const char* name) {
+        TryOrder each{recipe, {}};
+        each.wanted.what = Wanted::What::step, each.wanted.strand = at.strand, each.wanted.step = id;
+        orders.push_back(std::move(each)), asked_.emplace_back(name);
+    };
+    const auto slot = slot_of(recipe, at.strand, at.step);
+    const bool both = slot && slot->index > 0;
+    if (both) order(recipe.strand(at.strand)->chain(slot->chain)[static_cast<std::size_t>(slot->index - 1)].id, "before");
+    order(at.step, "after");
+    missing_ = static_cast<int>(orders.size());
+    ticket_ = service_.submit(std::move(orders));
+    return both;
+}
+
+void HelpSheet::renew(const Recipe& recipe) {
+    const bool before = markdown_.contains("](before)");
+    if (step_.step.empty() || !recipe.step({step_.strand, step_.step, ""})) return;
+    // A step that was moved has something else before it, or nothing.
+    if (ask(recipe, step_) != before) show_step(recipe, step_);
 }
 
 void HelpSheet::show_keys(const Commands& commands) {

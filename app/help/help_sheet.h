@@ -29,6 +29,8 @@ public:
     explicit HelpSheet(QWidget* parent = nullptr);
 
     void show_step(const Recipe& recipe, const Selection& at);
+    /// The pictures of what is read about as it is now; those shown stay until they come.
+    void renew(const Recipe& recipe);
     void show_keys(const Commands& commands);
     PageBrowser* text() const { return text_; }
     /// What is read about; empty for the keys.
@@ -44,11 +46,15 @@ protected:
 
 private:
     void show(const QString& markdown);
+    /// Asks for the pictures before and after a step; whether there is something before it.
+    bool ask(const Recipe& recipe, const Selection& at);
 
     TryService service_{256};
     PageBrowser* text_;
     Selection step_;
     QString markdown_;
+    std::vector<QString> asked_;  ///< what the pictures are called that were asked for
+    std::uint64_t ticket_ = 0;
     int missing_ = 0;
 };
 

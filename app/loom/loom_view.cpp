@@ -89,6 +89,7 @@ void LoomView::render() {
     cloth_->set_tile(session_.recipe().tile.size());
     measures_->set_stale(true);
     ticket_ = service_.submit(session_.recipe(), session_.document());
+    if (shows_help()) help_->renew(session_.recipe());
 }
 
 StepFinder* LoomView::open_finder(const Slot& slot) {

@@ -23,6 +23,7 @@ public:
     const std::string& strand_id() const { return strand_; }
     bool of_group() const { return count_ > 0; }
     QToolButton* unfold_button() const { return unfold_; }
+    bool on() const { return on_; }
     void set_selected(bool selected);
     /// Keeps name and foot within what can be seen.
     void pin(int top, int height);

@@ -166,8 +166,23 @@ TEST_CASE("help on a step stands beside the cloth with its pictures, and goes ag
     for (const Parameter& p : levels.parameters)
         CHECK(words.contains(QString::fromUtf8(p.title.data(), static_cast<int>(p.title.size()))));
     REQUIRE(QTest::qWaitFor([&] { return f.loom().help()->complete(); }, patience));
-    for (const char* name : {"before", "after"})
-        CHECK_FALSE(f.loom().help()->text()->loadResource(QTextDocument::ImageResource, QUrl(name)).value<QImage>().isNull());
+    const auto picture = [&](const char* name) {
+        return f.loom().help()->text()->loadResource(QTextDocument::ImageResource, QUrl(name)).value<QImage>();
+    };
+    for (const char* name : {"before", "after"}) CHECK_FALSE(picture(name).isNull());
+    // Its pictures follow what is tuned; those there were stay until new ones come.
+    const QImage before = picture("before"), after = picture("after");
+    f.session().set_value({"a", "s2", "in-black"}, Value(0.6), "drag");
+    f.session().set_value({"a", "s2", "in-black"}, Value(0.8), "drag");
+    CHECK_FALSE(picture("after").isNull());
+    REQUIRE(QTest::qWaitFor([&] { return f.loom().help()->complete(); }, patience));
+    CHECK(picture("before") == before);
+    CHECK(picture("after") != after);
+    // A step that comes first has nothing before it.
+    f.trigger("move-up");
+    CHECK_FALSE(f.loom().help()->text()->toPlainText().contains("Before and after"));
+    f.trigger("undo");
+    CHECK(f.loom().help()->text()->toPlainText().contains("Before and after"));
     // It goes with what is selected.
     f.session().select({"b", "s2"});
     CHECK(f.loom().help()->text()->toPlainText().contains("Directional blur"));

@@ -158,6 +158,13 @@ TEST_CASE("neighbouring strands are grouped under a name that folds", "[window][
     REQUIRE(folded);
     CHECK(folded == f.loom().strands()->folded("a"));
     CHECK(!f.card("b", "s1"));
+    // It is on while anything of it is.
+    for (const char* off : {"a", "b"}) {
+        CHECK(f.loom().strands()->folded("a")->on());
+        f.session().apply(strand_switched(f.session().recipe(), off, false), "off");
+        QTest::qWait(30);
+    }
+    CHECK(!f.loom().strands()->folded("a")->on());
     f.session().select({"b", ""});
     f.trigger("fold-group");
     QTest::qWait(30);
