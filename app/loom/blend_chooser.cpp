@@ -15,19 +15,32 @@ QString group_of(Blend blend) {
         case Blend::normal: return BlendChooser::tr("Cover");
         case Blend::multiply:
         case Blend::darken:
+        case Blend::linear_burn:
         case Blend::colour_burn: return BlendChooser::tr("Darker");
         case Blend::screen:
         case Blend::lighten:
         case Blend::colour_dodge:
+        case Blend::reflect:
         case Blend::plus: return BlendChooser::tr("Lighter");
         case Blend::overlay:
         case Blend::hard_light:
+        case Blend::linear_light:
+        case Blend::vivid_light:
+        case Blend::pin_light:
+        case Blend::hard_mix:
         case Blend::soft_light: return BlendChooser::tr("Contrast");
         case Blend::difference:
+        case Blend::subtract:
+        case Blend::divide:
         case Blend::exclusion: return BlendChooser::tr("Difference");
         case Blend::hue:
         case Blend::saturation:
         case Blend::colour:
+        case Blend::cielch_colour:
+        case Blend::oklch_hue:
+        case Blend::oklch_chroma:
+        case Blend::oklch_colour:
+        case Blend::oklch_lightness:
         case Blend::luminosity: return BlendChooser::tr("Colour");
     }
     return {};

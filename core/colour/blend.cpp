@@ -3,9 +3,8 @@
 #include "core/colour/blend.h"
 
 #include <algorithm>
-#include <cmath>
 
-#include "core/colour/colour.h"
+#include "core/colour/blend_formulas.h"
 
 namespace loom {
 
@@ -29,72 +28,22 @@ constexpr BlendName names[] = {
     {Blend::colour, "colour", "Colour"},
     {Blend::luminosity, "luminosity", "Luminosity"},
     {Blend::plus, "plus", "Plus"},
+    {Blend::linear_burn, "linear-burn", "Linear burn"},
+    {Blend::linear_light, "linear-light", "Linear light"},
+    {Blend::vivid_light, "vivid-light", "Vivid light"},
+    {Blend::pin_light, "pin-light", "Pin light"},
+    {Blend::hard_mix, "hard-mix", "Hard mix"},
+    {Blend::subtract, "subtract", "Subtract"},
+    {Blend::divide, "divide", "Divide"},
+    {Blend::reflect, "reflect", "Reflect"},
+    {Blend::cielch_colour, "cielch-colour", "CIE LCh colour"},
+    {Blend::oklch_hue, "oklch-hue", "OKLCh hue"},
+    {Blend::oklch_chroma, "oklch-chroma", "OKLCh chroma"},
+    {Blend::oklch_colour, "oklch-colour", "OKLCh colour"},
+    {Blend::oklch_lightness, "oklch-lightness", "OKLCh lightness"},
 };
 
-float unit(float value) { return std::min(1.0f, std::max(0.0f, value)); }
-
-// The separable formulas of section 10.1; `under` is the backdrop Cb, `over` the source Cs.
-template <Blend B>
-float channel(float under, float over) {
-    if constexpr (B == Blend::normal) return over;
-    if constexpr (B == Blend::plus) return under + over;
-    if constexpr (B == Blend::multiply) return under * over;
-    if constexpr (B == Blend::screen) return under + over - under * over;
-    if constexpr (B == Blend::overlay) return channel<Blend::hard_light>(over, under);
-    if constexpr (B == Blend::darken) return std::min(under, over);
-    if constexpr (B == Blend::lighten) return std::max(under, over);
-    if constexpr (B == Blend::colour_dodge) return under <= 0 ? 0.0f : over >= 1 ? 1.0f : std::min(1.0f, under / (1 - over));
-    if constexpr (B == Blend::colour_burn) return under >= 1 ? 1.0f : over <= 0 ? 0.0f : 1 - std::min(1.0f, (1 - under) / over);
-    if constexpr (B == Blend::hard_light)
-        return over <= 0.5f ? under * 2 * over : under + (2 * over - 1) - under * (2 * over - 1);
-    if constexpr (B == Blend::soft_light) {
-        const float d = under <= 0.25f ? ((16 * under - 12) * under + 4) * under : std::sqrt(under);
-        const float darker = under - (1 - 2 * over) * under * (1 - under), lighter = under + (2 * over - 1) * (d - under);
-        return over <= 0.5f ? darker : lighter;
-    }
-    if constexpr (B == Blend::difference) return std::abs(under - over);
-    if constexpr (B == Blend::exclusion) return under + over - 2 * under * over;
-}
-
-// The non-separable formulas of section 10.2.
-float lum(Rgb c) { return 0.3f * c.red + 0.59f * c.green + 0.11f * c.blue; }
-
-Rgb clip_colour(Rgb c) {
-    const float l = lum(c);
-    const float n = std::min({c.red, c.green, c.blue}), x = std::max({c.red, c.green, c.blue});
-    auto pull = [&](float factor) { c = {l + (c.red - l) * factor, l + (c.green - l) * factor, l + (c.blue - l) * factor}; };
-    if (n < 0) pull(l / (l - n));
-    if (x > 1) pull((1 - l) / (x - l));
-    return c;
-}
-
-Rgb set_lum(Rgb c, float l) {
-    const float d = l - lum(c);
-    return clip_colour({c.red + d, c.green + d, c.blue + d});
-}
-
-float sat(Rgb c) { return std::max({c.red, c.green, c.blue}) - std::min({c.red, c.green, c.blue}); }
-
-Rgb set_sat(Rgb c, float s) {
-    const float low = std::min({c.red, c.green, c.blue}), range = sat(c);
-    if (range <= 0) return {0, 0, 0};
-    const float factor = s / range;
-    return {(c.red - low) * factor, (c.green - low) * factor, (c.blue - low) * factor};
-}
-
-template <Blend B>
-Rgb formula(Rgb under, Rgb over) {
-    if constexpr (B == Blend::hue)
-        return set_lum(set_sat(over, sat(under)), lum(under));
-    else if constexpr (B == Blend::saturation)
-        return set_lum(set_sat(under, sat(over)), lum(under));
-    else if constexpr (B == Blend::colour)
-        return set_lum(over, lum(under));
-    else if constexpr (B == Blend::luminosity)
-        return set_lum(under, lum(over));
-    else
-        return {channel<B>(under.red, over.red), channel<B>(under.green, over.green), channel<B>(under.blue, over.blue)};
-}
+using namespace blending;
 
 /// Calls `work` with the blend as a compile-time constant, so that the choice is made once and not per pixel.
 template <class Work>
@@ -118,14 +67,24 @@ auto dispatch(Blend blend, Work&& work) {
         KEEN_LOOM_CASE(colour);
         KEEN_LOOM_CASE(luminosity);
         KEEN_LOOM_CASE(plus);
+        KEEN_LOOM_CASE(linear_burn);
+        KEEN_LOOM_CASE(linear_light);
+        KEEN_LOOM_CASE(vivid_light);
+        KEEN_LOOM_CASE(pin_light);
+        KEEN_LOOM_CASE(hard_mix);
+        KEEN_LOOM_CASE(subtract);
+        KEEN_LOOM_CASE(divide);
+        KEEN_LOOM_CASE(reflect);
+        KEEN_LOOM_CASE(cielch_colour);
+        KEEN_LOOM_CASE(oklch_hue);
+        KEEN_LOOM_CASE(oklch_chroma);
+        KEEN_LOOM_CASE(oklch_colour);
+        KEEN_LOOM_CASE(oklch_lightness);
         KEEN_LOOM_CASE(normal);
 #undef KEEN_LOOM_CASE
     }
     return work(std::integral_constant<Blend, Blend::normal>{});
 }
-
-constexpr bool non_separable(Blend blend) { return blend >= Blend::hue && blend <= Blend::luminosity; }
-constexpr bool any_range(Blend blend) { return blend == Blend::normal || blend == Blend::plus; }
 
 struct BlendRows {
     const float* under[3];
@@ -144,7 +103,7 @@ void blend_row(const BlendRows& rows, int channels, int count, float amount, boo
         const float over_cover = rows.over_cover ? rows.over_cover[x] : 1.0f;
         const float share = amount * (rows.within ? rows.within[x] : 1.0f);
         const float cover = over_cover * share;
-        float below[3], above[3], mixed[3];
+        float below[3] = {}, above[3] = {}, mixed[3];
         for (int c = 0; c < channels; ++c) {
             below[c] = under_cover > 0 ? rows.under[c][x] / under_cover : 0.0f;
             above[c] = over_cover > 0 ? rows.over[c][x] / over_cover : 0.0f;
@@ -155,11 +114,15 @@ void blend_row(const BlendRows& rows, int channels, int count, float amount, boo
         }
         auto ready = [](float value) { return any_range(B) ? value : unit(value); };
         if constexpr (non_separable(B)) {
-            const Rgb result =
-                formula<B>({ready(below[0]), ready(below[channels > 1 ? 1 : 0]), ready(below[channels > 1 ? 2 : 0])},
-                           {ready(above[0]), ready(above[channels > 1 ? 1 : 0]), ready(above[channels > 1 ? 2 : 0])});
+            // Lightness, chroma and hue are those of encoded colours, whatever light is mixed.
+            const bool decode = is_perceptual(B) && linear;
+            const auto colour = [&](const float* of) {
+                const auto part = [&](int c) { return decode ? unit(to_encoded(of[c])) : ready(of[c]); };
+                return Rgb{part(0), part(channels > 1 ? 1 : 0), part(channels > 1 ? 2 : 0)};
+            };
+            const Rgb result = formula<B>(colour(below), colour(above));
             const float parts[3] = {result.red, result.green, result.blue};
-            for (int c = 0; c < channels; ++c) mixed[c] = parts[c];
+            for (int c = 0; c < channels; ++c) mixed[c] = decode ? to_linear(parts[c]) : parts[c];
         } else {
             for (int c = 0; c < channels; ++c) mixed[c] = channel<B>(ready(below[c]), ready(above[c]));
         }

@@ -1,8 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// How one picture lies over another: the sixteen blends of W3C Compositing and Blending Level 1, and
-// plus (its "lighter" without the clamp). Source-over compositing, premultiplied.
+// How one picture lies over another: the sixteen blends of W3C Compositing and Blending Level 1, plus (its "lighter" without
+// the clamp), those of the trade, and lightness, chroma and hue apart in OKLCh and CIE LCh. Source-over compositing,
+// premultiplied. docs/blending.md has all formulas and their sources.
 //
 // Blends other than normal and plus are defined for 0..1 only; colours are clamped to that before the formula.
 #pragma once
@@ -34,6 +35,19 @@ enum class Blend {
     colour,
     luminosity,
     plus,
+    linear_burn,
+    linear_light,
+    vivid_light,
+    pin_light,
+    hard_mix,
+    subtract,
+    divide,
+    reflect,
+    cielch_colour,
+    oklch_hue,
+    oklch_chroma,
+    oklch_colour,
+    oklch_lightness,
 };
 
 struct BlendName {
@@ -48,7 +62,7 @@ std::optional<Blend> find_blend(std::string_view id);
 std::string_view blend_id(Blend blend);
 std::string_view blend_title(Blend blend);
 
-/// B(under, over) of the W3C document for opaque, straight colours.
+/// B(under, over) of the W3C document for opaque, straight colours, encoded.
 struct Rgb {
     float red, green, blue;
 };

@@ -32,6 +32,8 @@ float to_encoded(float linear);
 /// OKLab of an sRGB-encoded colour; lightness 0..1.
 Lab to_oklab(Colour encoded);
 Colour from_oklab(Lab lab);
+/// In linear light.
+Colour linear_from_oklab(Lab lab);
 
 Lch to_lch(Lab lab);
 Lab from_lch(Lch lch);

@@ -45,6 +45,9 @@ struct Cell {
 /// Cells and what they refer to; can be moved, not copied.
 class Cells {
 public:
+    Cells() = default;
+    Cells(Cells&&) = default;
+    Cells& operator=(Cells&&) = default;
     std::size_t size() const { return cells_.size(); }
     const Cell& operator[](std::size_t k) const { return cells_[k]; }
     auto begin() const { return cells_.begin(); }

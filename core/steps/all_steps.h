@@ -64,6 +64,7 @@
     STEP(contrast)            \
     STEP(gradientmap)         \
     STEP(invert)              \
+    STEP(desaturate)          \
     STEP(inlay)               \
     STEP(closeseams)          \
     STEP(evenout)

@@ -100,6 +100,9 @@ void check_all(QWidget& window, QWidget* first, const char* what) {
 /// Whether each control that Tab comes to looks different with the focus.
 void check_focus(QWidget& window, QWidget* first, const char* what, int least) {
     INFO(what);
+    // Only what is active shows its focus.
+    QApplication::setActiveWindow(&window);
+    REQUIRE(QTest::qWaitForWindowActive(&window));
     first->setFocus(Qt::OtherFocusReason);
     int seen = 0;
     for (int turns = 0; turns < 300; ++turns) {

@@ -107,7 +107,9 @@ TEST_CASE("a picture written in bands is the file it is written whole, and is on
             if (format != PictureFormat::webp && format != PictureFormat::jpg)
                 CHECK(half_way > std::filesystem::file_size(folder.path("bands")) / 2);
         }
-        CHECK(bytes_of(folder.path("bands")) == bytes_of(folder.path("whole")));
+        // Nor does it matter when it is written. Not shown if it fails: that would be all of both.
+        const bool same = bytes_of(folder.path("bands")) == bytes_of(folder.path("whole"));
+        CHECK(same);
         // One that is given up leaves nothing.
         {
             auto writer = PictureWriter::open(folder.path("half"), size, format);

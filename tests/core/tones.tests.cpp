@@ -62,6 +62,25 @@ TEST_CASE("hue, saturation and lightness work in OKLCh", "[steps][huesat]") {
     CHECK(after({{"colourise", true}, {"tint", Colour{0, 0.4f, 0.8f}}}).hue == Approx(tint.hue).margin(5e-3));
 }
 
+TEST_CASE("colour is taken away by lightness, by luma or by the mean", "[steps][desaturate]") {
+    for (const Colour& colour : {Colour{0.6f, 0.4f, 0.3f}, Colour{0.05f, 0.1f, 0.9f}, Colour{1, 1, 0}, Colour{0, 0, 0}}) {
+        const Bundle in = Bundle::of(Plane(wide, colour.red), Plane(wide, colour.green), Plane(wide, colour.blue));
+        const auto grey_by = [&](const char* by) {
+            const Bundle out = applied("desaturate", {{"by", std::string(by)}}, &in, wide);
+            CHECK(greatest_difference(*out.colour[0], *out.colour[2]) == 0);
+            return first(out, 3, 3);
+        };
+        const float light = grey_by("lightness");
+        CHECK(to_oklab({light, light, light}).lightness == Approx(to_oklab(colour).lightness).margin(1e-4));
+        CHECK(to_oklab({light, light, light}).a == Approx(0).margin(1e-4));
+        CHECK(grey_by("luma") == Approx(0.2126 * colour.red + 0.7152 * colour.green + 0.0722 * colour.blue).margin(1e-6));
+        CHECK(grey_by("mean") == Approx((colour.red + colour.green + colour.blue) / 3.0).margin(1e-6));
+    }
+    // What is grey already stays exactly.
+    const Bundle tones = Bundle::of(random_plane(wide, 4));
+    CHECK(greatest_difference(applied("desaturate", {}, &tones, wide), tones) == 0);
+}
+
 TEST_CASE("exposure doubles the light, contrast leaves the pivot alone", "[steps][contrast]") {
     const Bundle in = grey(0.5f);
     const float lit = first(applied("contrast", {{"exposure", 1.0}, {"soft", false}}, &in, wide));

@@ -180,6 +180,9 @@ public:
         if (layout.format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
         if (layout.format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
         spec.attribute("Software", "Keen Loom");
+        // The library would write the time of day, so that no two files of the same picture were the same; blanks stand for an
+        // unknown date (Exif 2.3).
+        spec.attribute("DateTime", "    :  :     :  :  ");
         if (!output_->open(name, spec)) failure = failed();
         rows_.reserve(length_ * at_a_time);
     }

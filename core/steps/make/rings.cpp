@@ -270,7 +270,7 @@ StepDescription describe_rings() {
         .visual({{"bands", 9.0},
                  {"depth", 60.0},
                  {"wobble", 8.0},
-                 {"fine", 0.0},
+                 {"fine-wobble", 0.0},
                  {"sway", 2.0},
                  {"fibres", 25.0},
                  {"knots", 0.0},
