@@ -14,7 +14,8 @@ constexpr int tile_side = 256;
 Step chart() {
     Step step;
     step.id = "chart", step.kind = "formula";
-    step.set["expression"] = std::string("(0.25 + 0.35 * v + 0.3 * u) * (1 - 0.8 * max(step(0.8, saw(4 * u)), step(0.8, saw(4 * v))))");
+    step.set["expression"] =
+        std::string("(0.25 + 0.35 * v + 0.3 * u) * (1 - 0.8 * max(step(0.8, saw(4 * u)), step(0.8, saw(4 * v))))");
     return step;
 }
 
