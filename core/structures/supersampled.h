@@ -12,12 +12,12 @@
 
 namespace loom {
 
-/// Pixels a design pixel: where a pixel is eight design pixels wide, whatever would be drawn finer is lost in it.
-constexpr double least_supersampled = 0.125;
+/// Where a pixel is eight design pixels wide or more, whatever would be drawn finer is lost in it. Scales are pixels a design
+/// pixel.
+inline bool smallest(double scale_x, double scale_y) { return std::min(scale_x, scale_y) <= 0.125; }
 
 inline bool supersamples(double scale_x, double scale_y) {
-    const double least = std::min(scale_x, scale_y);
-    return least > least_supersampled && least < 1.5;
+    return !smallest(scale_x, scale_y) && std::min(scale_x, scale_y) < 1.5;
 }
 
 /// Planes that this needs besides, where making `out` planes needs `scratch` more.
@@ -45,8 +45,7 @@ struct Fewer {
 /// have to be drawn by lot, so that the first of them are any of them.
 inline Fewer simplified(const StepContext& context, int count, double part) {
     constexpr double most = 6;
-    const double area =
-        std::min(context.scale_x(), context.scale_y()) <= least_supersampled ? std::clamp(1 / part, 1.0, most) : 1;
+    const double area = smallest(context.scale_x(), context.scale_y()) ? std::clamp(1 / part, 1.0, most) : 1;
     return {static_cast<int>(std::ceil(count / area)), area};
 }
 

@@ -113,7 +113,7 @@ private:
     /// where a picture is so small that one pixel in a hundred thousand is none.
     double most_layers() const {
         if (s_.motif == Motif::stain || s_.motif == Motif::strand) return 64;
-        return std::min(context_.scale_x(), context_.scale_y()) <= least_supersampled ? 12 : 32;
+        return smallest(context_.scale_x(), context_.scale_y()) ? 12 : 32;
     }
 
     /// All but those that lie under so many layers that nothing of them can show, in their order.
