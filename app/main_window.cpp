@@ -26,6 +26,7 @@
 #include "app/loom/loom_view.h"
 #include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
+#include "app/tries/try_view.h"
 
 namespace loom {
 
@@ -67,7 +68,8 @@ MainWindow::MainWindow(QWidget* parent)
     stack_ = new QStackedWidget(this);
     samples_ = new SamplesView(samples_folder(), this);
     loom_ = new LoomView(*session_, *service_, this);
-    pages_ = {samples_, loom_};
+    try_ = new TryView(*session_, this);
+    pages_ = {samples_, loom_, try_};
     for (Page* page : pages_) stack_->addWidget(page);
     auto* central = new QWidget(this);
     auto* layout = new QVBoxLayout(central);
@@ -92,6 +94,13 @@ MainWindow::MainWindow(QWidget* parent)
     connect(samples_, &SamplesView::sample_opened, this, &MainWindow::open_sample);
     connect(samples_, &SamplesView::recent_opened, this, &MainWindow::open);
     connect(samples_, &SamplesView::empty_wanted, this, [this] { action("new")->trigger(); });
+    connect(loom_, &LoomView::try_wanted, this, [this](const Address& at) {
+        if (const auto question = question_about(session_->recipe(), at)) {
+            show_page(try_);
+            try_->ask(*question);
+        }
+    });
+    connect(try_, &TryView::failed, this, &MainWindow::show_message);
     connect(session_.get(), &Session::recipe_changed, this, &MainWindow::refresh);
     connect(session_.get(), &Session::selection_changed, this, &MainWindow::refresh);
     connect(session_.get(), &Session::file_changed, this, &MainWindow::refresh);

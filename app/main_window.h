@@ -24,6 +24,7 @@ class LoomView;
 class NoticeBar;
 class OpenFile;
 class SamplesView;
+class TryView;
 struct LeftBehind;
 
 class MainWindow : public QMainWindow {
@@ -36,6 +37,7 @@ public:
     RenderService& service() { return *service_; }
     LoomView* loom_view() const { return loom_; }
     SamplesView* samples_view() const { return samples_; }
+    TryView* try_view() const { return try_; }
     QAction* action(const QString& id) const { return commands_->action(id); }
     /// The page on show.
     Page* page() const;
@@ -96,6 +98,7 @@ private:
     std::vector<Page*> pages_;  ///< in the order of the work
     SamplesView* samples_;
     LoomView* loom_;
+    TryView* try_;
     QLabel *name_, *tile_;
     std::vector<QToolButton*> tabs_;  ///< of the pages, in their order
     QToolButton *undo_, *redo_;

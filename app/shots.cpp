@@ -19,7 +19,12 @@
 #include "app/loom/tuning_desk.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
+#include "app/loom/front_panel.h"
+#include "app/loom/history_sheet.h"
 #include "app/tries/seed_strip.h"
+#include "app/tries/try_sheet.h"
+#include "app/tries/try_view.h"
+#include "core/catalogue/description.h"
 #include "core/recipe/groups.h"
 
 namespace loom {
@@ -32,6 +37,10 @@ struct Shots::Scene {
         help,
         blends,  ///< of the selected strand's join
         first,   ///< the remarks for a first cloth
+        tries,   ///< two values of the selected step on a sheet
+        curves,  ///< the selected step is exchanged for curves
+        front,   ///< dials and colourways alone
+        history, ///< every state, one of them pinned
         groups,  ///< strands are grouped and folded, several cards selected
     };
     const char* sample = nullptr;
@@ -62,6 +71,10 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"blends", {oak, {"long-grain", ""}, false, Open::blends}},
         {"first", {oak, tight, false, Open::first}},
         {"groups", {oak, tight, true, Open::groups}},
+        {"try", {oak, tight, false, Open::tries}},
+        {"curves", {oak, tight, false, Open::curves}},
+        {"front", {oak, {}, true, Open::front}},
+        {"history", {oak, tight, false, Open::history}},
         {"formula", of_step("formula")},
         {"kept", of_step("recipe", true)},
         {"weave", of_step("weave")},
@@ -81,6 +94,30 @@ void group_some(Session& session, const std::string& chosen) {
     const Chain& steps = session.recipe().strand(chosen)->steps;
     session.select_several(between(session.recipe(), {chosen, steps.front().id}, {chosen, steps.back().id}),
                            {chosen, steps.back().id});
+}
+
+void exchange_for_curves(Session& session) {
+    const Selection at = session.selection();
+    session.apply(step_exchanged(session.recipe(), at.strand, at.step, *find_step("curves")), "Exchange");
+    session.set_value({at.strand, at.step, "all"}, Value(CurvePoints{{0, 0}, {0.3, 0.16}, {0.62, 0.8}, {1, 1}}));
+    session.undo_stack().setClean();
+}
+
+/// A few edits, the first state pinned and half of the cloth shown from it.
+void some_history(Session& session, LoomView& loom) {
+    loom.pin_present();
+    const Selection at = session.selection();
+    session.set_value({at.strand, at.step, "in-black"}, Value(0.4));
+    session.set_value({at.strand, "", "amount"}, Value(100.0));
+    session.set_value({at.strand, "", "blend"}, Value(std::string("multiply")));
+    session.undo_stack().setClean();
+}
+
+Question shown_question() {
+    Question question;
+    question.what = Question::What::two;
+    question.across = {"long-grain", "tight", "in-black"}, question.down = {"long-grain", "", "amount"};
+    return question;
 }
 
 }  // namespace
@@ -182,14 +219,29 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                  window_.show_first_cloth();
                  window_.first_cloth()->pass_button()->click();
              }
+             if (scene.open == Scene::Open::curves) exchange_for_curves(window_.session());
+             loom->show_front(scene.open == Scene::Open::front);
+             if ((scene.open == Scene::Open::history) != loom->history()->isVisible())
+                 loom->show_history(scene.open == Scene::Open::history);
+             if (scene.open == Scene::Open::history) some_history(window_.session(), *loom);
+             if (scene.open == Scene::Open::tries) {
+                 window_.show_page(window_.try_view());
+                 window_.try_view()->ask(shown_question());
+             }
              if (scene.open == Scene::Open::blends) finder = loom->choose_blend(scene.selection.strand);
              const SeedStrip* seeds = loom->desk()->seeds();
              when(
-                 [seeds, finder, loom] {
+                 [seeds, finder, loom, this] {
+                     const TryView* tries = window_.try_view();
+                     if (tries->isVisible()) return tries->complete() && !tries->compare()->pictures().front().note.isEmpty();
+                     if (loom->measures()->stale() || !loom->front()->complete() || !loom->history()->complete()) return false;
                      return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
                             (!loom->shows_help() || loom->help()->complete());
                  },
-                 [this, take] { QTimer::singleShot(100, this, take); });
+                 [this, take, scene] {
+                     if (scene.open == Scene::Open::tries) window_.try_view()->sheet()->choose(8);
+                     QTimer::singleShot(scene.open == Scene::Open::tries ? 1500 : 100, this, take);
+                 });
          });
 }
 

@@ -13,6 +13,7 @@
 #include "core/recipe/assets.h"
 #include "core/recipe/edits.h"
 #include "core/render/render.h"
+#include "core/structures/join.h"
 
 namespace loom::batch {
 
@@ -108,7 +109,7 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
         aux = read->size() == size ? std::move(*read) : resized(*read, size);
         for (const Parameter& p : step->parameters)
             if (p.kind == Kind::strand) others[std::string(p.id)] = &*aux;
-        if (step->reads_beneath) others["beneath"] = &*aux;
+        if (step->reads_beneath(values)) others["beneath"] = &*aux;
     }
     auto result = apply_step(*step, values, o.seed, size, input ? &*input : nullptr, others, o.threads, around.job);
     if (!result) return Error{result.error().fault, o.step + ": " + result.error().message};
@@ -140,7 +141,7 @@ Outcome blend(const BlendOptions& o, const Surroundings& around) {
         return call_error("'" + o.over + "' and '" + o.under + "' must have the same size in pixels");
     BlendSettings settings;
     settings.blend = *mode, settings.amount = static_cast<float>(o.amount / 100), settings.linear = o.linear;
-    auto written = write_picture(o.out, blended(*under, *over, settings, nullptr, around.job), *format);
+    auto written = write_picture(o.out, joined(*under, *over, {settings, under->size(), 0}, nullptr, around.job), *format);
     if (!written) return written.error();
     return 0;
 }

@@ -26,6 +26,7 @@ using Action = std::function<Outcome(const Surroundings&)>;
 void add_render(CLI::App& app, Action& action);
 void add_apply(CLI::App& app, Action& action);
 void add_blend(CLI::App& app, Action& action);
+void add_sheet(CLI::App& app, Action& action);
 void add_measure(CLI::App& app, Action& action);
 void add_steps(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);

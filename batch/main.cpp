@@ -49,6 +49,7 @@ int main(int argc, char** argv) {
     add_render(app, action);
     add_apply(app, action);
     add_blend(app, action);
+    add_sheet(app, action);
     add_measure(app, action);
     add_steps(app, action);
     add_check(app, action);

@@ -119,7 +119,7 @@ Outcome write_sheet(Family family, const std::string& path, const Job& job) {
         for (const Parameter& p : steps[k]->parameters)
             if (p.kind == Kind::picture || p.kind == Kind::recipe || (makes && p.kind == Kind::strand && p.id == "strand"))
                 others[std::string(p.id)] = &*before;
-        if (steps[k]->reads_beneath) others["beneath"] = &*before;
+        if (steps[k]->reads_beneath({})) others["beneath"] = &*before;
         auto after = made(steps[k]->id, {}, 4, &*before, others, tile, job);
         if (!after) return after.error();
         const int left = margin + static_cast<int>(k) % across * (width + margin);
@@ -194,7 +194,7 @@ Outcome write_step_pages(const std::string& folder, const Job& job) {
     std::string index(
         "# All steps\n\nMade from the step descriptions by `keen-loom-batch steps --pages docs/steps`; do not edit by hand.\n");
     for (Family family :
-         {Family::make, Family::soften, Family::roughen, Family::bend, Family::shade, Family::tune, Family::finish}) {
+         {Family::make, Family::soften, Family::roughen, Family::bend, Family::shade, Family::tune, Family::mask, Family::finish}) {
         const auto steps = steps_of(family);
         if (steps.empty()) continue;
         const std::string id(word(family));

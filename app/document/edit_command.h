@@ -16,6 +16,8 @@ public:
     EditCommand(Session& session, Recipe after, const QString& text, const QString& gesture);
     void undo() override;
     void redo() override;
+    const Recipe& before() const { return before_; }
+    const Recipe& after() const { return after_; }
     int id() const override { return 1; }
     bool mergeWith(const QUndoCommand* other) override;
 

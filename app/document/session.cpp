@@ -54,6 +54,17 @@ bool Session::apply(Recipe next, const QString& text, const QString& gesture) {
     return true;
 }
 
+std::vector<std::pair<QString, Recipe>> Session::states() const {
+    std::vector<std::pair<QString, Recipe>> all;
+    for (int k = 0; k < undo_.count(); ++k) {
+        const auto* command = static_cast<const EditCommand*>(undo_.command(k));
+        if (k == 0) all.emplace_back(tr("As it was"), command->before());
+        all.emplace_back(command->text(), command->after());
+    }
+    if (all.empty()) all.emplace_back(tr("As it was"), recipe());
+    return all;
+}
+
 bool Session::set_value(const Address& at, const Value& value, const QString& gesture) {
     if (const auto why = refuses(recipe(), at, value)) {
         emit refused(QString::fromStdString(at.parameter + " " + *why));

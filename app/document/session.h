@@ -35,6 +35,8 @@ public:
     bool modified() const { return !undo_.isClean(); }
     /// Another number for every document that was opened or begun: what was asked for one of them is not for the next.
     std::uint64_t document() const { return document_; }
+    /// What was done, in order, and the recipe after it; the first is how it was begun or opened.
+    std::vector<std::pair<QString, Recipe>> states() const;
     /// What reading the file passed over, one sentence each.
     const std::vector<Finding>& findings() const { return file_.findings; }
 

@@ -7,7 +7,8 @@
 
 namespace loom {
 
-TryService::TryService(int longest, QObject* parent) : QObject(parent), longest_(longest), client_(scheduler(), "tries") {}
+TryService::TryService(int longest, QObject* parent, bool measured)
+    : QObject(parent), longest_(longest), measured_(measured), client_(scheduler(), "tries") {}
 
 std::uint64_t TryService::submit(std::vector<TryOrder> orders) {
     client_.cancel_all();
@@ -19,9 +20,13 @@ std::uint64_t TryService::submit(std::vector<TryOrder> orders) {
         request.urgency = Urgency::pictures;
         client_.submit(
             std::move(ask), std::move(request),
-            [this, ticket = ticket_, index = static_cast<int>(k)](const Result<Answer>& answer, const Surface& surface) {
+            [this, ticket = ticket_, index = static_cast<int>(k), measure_too = measured_](const Result<Answer>& answer,
+                                                                                           const Surface& surface) {
                 const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage();
                 surface.answer([&] { emit ready(ticket, index, image); }, false);
+                if (!answer || !measure_too) return;
+                const Measures measures = measure(answer->pictures.begin()->second, surface.job);
+                surface.answer([&] { emit measured(ticket, index, measures); }, false);
             });
     }
     return ticket_;

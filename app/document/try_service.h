@@ -10,6 +10,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/measure/measure.h"
 #include "core/render/scheduler.h"
 
 namespace loom {
@@ -22,8 +23,8 @@ struct TryOrder {
 class TryService : public QObject {
     Q_OBJECT
 public:
-    /// `longest`: pixels of the longer side of each picture.
-    explicit TryService(int longest, QObject* parent = nullptr);
+    /// `longest`: pixels of the longer side of each picture. `measured`: each is measured too.
+    explicit TryService(int longest, QObject* parent = nullptr, bool measured = false);
 
     std::uint64_t submit(std::vector<TryOrder> orders);
     /// Gives up what is under way.
@@ -32,9 +33,12 @@ public:
 signals:
     /// `index` counts in the orders of that ticket; the image is null if the variation cannot be rendered.
     void ready(quint64 ticket, int index, const QImage& image);
+    /// Follows the picture.
+    void measured(quint64 ticket, int index, const loom::Measures& measures);
 
 private:
     int longest_;
+    bool measured_;
     std::uint64_t ticket_ = 0;
     Client client_;
 };

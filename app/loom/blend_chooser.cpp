@@ -12,7 +12,9 @@ namespace {
 /// What a blend does to what lies beneath, as people look for it.
 QString group_of(Blend blend) {
     switch (blend) {
-        case Blend::normal: return BlendChooser::tr("Cover");
+        case Blend::normal:
+        case Blend::stipple:
+        case Blend::height_aware: return BlendChooser::tr("Cover");
         case Blend::multiply:
         case Blend::darken:
         case Blend::linear_burn:

@@ -119,6 +119,21 @@ void ClothHandles::drag(const QPointF& at, const QRectF& tile) {
                    QString("handle %1").arg(drags_));
 }
 
+void ClothHandles::click(const QPointF& at, const QRectF& tile) {
+    const auto all = shown();
+    for (std::size_t k = 0; k < all.size(); ++k) {
+        if (!all[k].handle->by_click) continue;
+        // On any repeat of the tile it means the same place.
+        const auto within = [](double place) { return place - std::floor(place); };
+        const QPointF place(tile.left() + within((at.x() - tile.left()) / tile.width()) * tile.width(),
+                            tile.top() + within((at.y() - tile.top()) / tile.height()) * tile.height());
+        held_ = static_cast<int>(k), offset_ = {};
+        ++drags_;
+        drag(place, tile);
+        return release();
+    }
+}
+
 void ClothHandles::paint(QPainter& painter, const QRectF& tile) const {
     const auto all = shown();
     if (all.empty()) return;

@@ -25,6 +25,8 @@ public:
     /// Takes the handle under the pointer; false if there is none.
     bool press(const QPointF& at, const QRectF& tile);
     void drag(const QPointF& at, const QRectF& tile);
+    /// A click that moved nothing: sets the point of a step that takes it so.
+    void click(const QPointF& at, const QRectF& tile);
     void release() { held_ = -1; }
     bool held() const { return held_ >= 0; }
     bool hovers(const QPointF& at, const QRectF& tile) const { return under(at, tile) >= 0; }

@@ -108,6 +108,73 @@ QRectF ClothCanvas::tile_rect() const {
     return repeat_ % 2 == 0 ? tile.translated(-tile.width() / 2, -tile.height() / 2) : tile;
 }
 
+void ClothCanvas::set_aside(const QImage& image, const QString& name) {
+    aside_ = image, aside_name_ = name;
+    update();
+}
+
+void ClothCanvas::set_wipe(double place) {
+    wipe_ = std::clamp(place, 0.0, 1.0);
+    update();
+}
+
+bool ClothCanvas::on_line(const QPointF& place) const {
+    return !aside_.isNull() && !shows_before() && std::abs(place.x() - wipe_ * width()) < 8;
+}
+
+void ClothCanvas::paint_tiles(QPainter& painter, const QImage& picture) const {
+    const QRectF tile = tile_rect();
+    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
+    // In pixels of the screen, which may be finer than the window's.
+    const double fine = devicePixelRatioF(), shrink = tile.width() * fine / picture.width();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
+    // Below half size, averaging first keeps fine grain from flickering.
+    const QImage shown = shrink < 0.5 ? picture.scaled((tile.size() * fine).toSize().expandedTo(QSize(1, 1)),
+                                                       Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                                      : picture;
+    for (int row = -before; row <= after; ++row)
+        for (int column = -before; column <= after; ++column) {
+            const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
+            // Whole pixels at both ends, so that no gap opens between repeats.
+            const auto whole_pixel = [&](double place) { return std::floor(place * fine) / fine; };
+            const QRectF target(QPointF(whole_pixel(x), whole_pixel(y)),
+                                QPointF(whole_pixel(x + tile.width()), whole_pixel(y + tile.height())));
+            if (target.intersects(QRectF(rect()))) painter.drawImage(target, shown);
+        }
+}
+
+void ClothCanvas::paint_label(QPainter& painter, const QString& text, bool at_right) const {
+    painter.setFont(theme::strong_font(11));
+    const int wide = std::min(painter.fontMetrics().horizontalAdvance(text) + 18, width() / 2 - 16);
+    const QRect label(QPoint(at_right ? width() - 12 - wide : 12, 10), QSize(wide, 20));
+    painter.fillRect(label, QColor(0, 0, 0, 150));
+    painter.setPen(Qt::white);
+    painter.drawText(label, Qt::AlignCenter, painter.fontMetrics().elidedText(text, Qt::ElideRight, wide - 8));
+}
+
+void ClothCanvas::paint_wipe(QPainter& painter) const {
+    const double line = wipe_ * width();
+    painter.save();
+    const QRectF tile = tile_rect();
+    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
+    const QRectF whole =
+        tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
+    painter.setClipRect(whole.intersected(QRectF(0, 0, line, height())));
+    painter.fillRect(rect(), theme::colours().cloth_ground);
+    paint_tiles(painter, aside_);
+    painter.restore();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(QColor(0, 0, 0, 120), 4));
+    painter.drawLine(QPointF(line, 0), QPointF(line, height()));
+    painter.setPen(QPen(Qt::white, 2));
+    painter.drawLine(QPointF(line, 0), QPointF(line, height()));
+    painter.setBrush(Qt::white);
+    painter.setPen(QPen(theme::colours().accent, 2));
+    painter.drawEllipse(QPointF(line, height() / 2.0), 7, 7);
+    paint_label(painter, aside_name_, false);
+    paint_label(painter, tr("now"), true);
+}
+
 void ClothCanvas::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme::colours().cloth_ground);
@@ -125,33 +192,14 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
             for (int x = (y / square % 2) * square; x < width(); x += 2 * square)
                 painter.fillRect(x, y, square, square, QColor(170, 170, 170));
     }
-    // In pixels of the screen, which may be finer than the window's.
-    const double fine = devicePixelRatioF(), shrink = tile.width() * fine / picture.width();
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
-    // Below half size, averaging first keeps fine grain from flickering.
-    const QImage shown = shrink < 0.5 ? picture.scaled((tile.size() * fine).toSize().expandedTo(QSize(1, 1)),
-                                                       Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-                                      : picture;
-    for (int row = -before; row <= after; ++row)
-        for (int column = -before; column <= after; ++column) {
-            const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
-            // Whole pixels at both ends, so that no gap opens between repeats.
-            const auto whole_pixel = [&](double place) { return std::floor(place * fine) / fine; };
-            const QRectF target(QPointF(whole_pixel(x), whole_pixel(y)),
-                                QPointF(whole_pixel(x + tile.width()), whole_pixel(y + tile.height())));
-            if (target.intersects(QRectF(rect()))) painter.drawImage(target, shown);
-        }
+    paint_tiles(painter, picture);
     painter.setClipping(false);
+    if (!aside_.isNull() && !shows_before()) paint_wipe(painter);
     if (handles_ && !shows_before()) handles_->paint(painter, tile_rect());
     if (loupe_on_) paint_loupe(painter);
-    if (shows_before()) {
-        painter.setFont(theme::strong_font(11));
-        const QRect label(QPoint(12, 10), QSize(60, 20));
-        painter.fillRect(label, QColor(0, 0, 0, 150));
-        painter.setPen(Qt::white);
-        painter.drawText(label, Qt::AlignCenter, tr("before"));
-    }
+    if (shows_before()) paint_label(painter, tr("before"), false);
     if (hasFocus()) {
+        painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme::colours().accent, 1, Qt::DotLine));
         painter.drawRect(rect().adjusted(1, 1, -2, -2));
     }
@@ -198,6 +246,11 @@ void ClothCanvas::wheelEvent(QWheelEvent* event) {
 
 void ClothCanvas::mousePressEvent(QMouseEvent* event) {
     held_ = event->pos();
+    moved_ = false;
+    if (event->button() == Qt::LeftButton && on_line(event->position())) {
+        wiping_ = true;
+        return setFocus(Qt::MouseFocusReason);
+    }
     if (handles_ && event->button() == Qt::LeftButton && handles_->press(event->position(), tile_rect())) {
         setFocus(Qt::MouseFocusReason);
         return update();
@@ -207,22 +260,34 @@ void ClothCanvas::mousePressEvent(QMouseEvent* event) {
 }
 
 void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
-    if (handles_ && handles_->held()) return handles_->drag(event->position(), tile_rect());
+    if (wiping_) return set_wipe(event->position().x() / std::max(1, width()));
+    if (handles_ && handles_->held()) {
+        moved_ = true;
+        return handles_->drag(event->position(), tile_rect());
+    }
     if (loupe_on_) update();
     if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) {
+        if (on_line(event->position())) return setCursor(Qt::SplitHCursor);
         const bool over = handles_ && handles_->hovers(event->position(), tile_rect());
         return setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
     }
-    if (zoom_ == 0) zoom_ = fitting_zoom();
     const QPoint way = event->pos() - held_;
+    // A hand that trembles has not dragged yet.
+    if (!moved_ && way.manhattanLength() < 4) return;
+    moved_ = true;
+    if (zoom_ == 0) zoom_ = fitting_zoom();
     held_ = event->pos();
     centre_ -= QPointF(way.x() / (design_.width * zoom_), way.y() / (design_.height * zoom_));
     update();
     emit zoom_changed();
 }
 
-void ClothCanvas::mouseReleaseEvent(QMouseEvent*) {
+void ClothCanvas::mouseReleaseEvent(QMouseEvent* event) {
+    const bool click = event->button() == Qt::LeftButton && !moved_ && !wiping_ && !(handles_ && handles_->held());
+    wiping_ = false;
     if (handles_) handles_->release();
+    if (click && handles_) handles_->click(event->position(), tile_rect());
+    if (click) emit clicked(event->position());
     unsetCursor();
     update();
 }
@@ -230,6 +295,8 @@ void ClothCanvas::mouseReleaseEvent(QMouseEvent*) {
 void ClothCanvas::keyPressEvent(QKeyEvent* event) {
     const double step = 40 / zoom();
     QPointF way;
+    if (!aside_.isNull() && event->modifiers() & Qt::ControlModifier && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right))
+        return set_wipe(wipe_ + (event->key() == Qt::Key_Left ? -0.05 : 0.05));
     switch (event->key()) {
         case Qt::Key_Left: way = {-step / design_.width, 0}; break;
         case Qt::Key_Right: way = {step / design_.width, 0}; break;

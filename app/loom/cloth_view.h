@@ -30,6 +30,12 @@ public:
     /// A round glass at the pointer that shows each pixel of the picture as four by four.
     void set_loupe(bool on);
     bool shows_loupe() const { return loupe_on_; }
+    /// Another picture of the tile, shown left of a line that is dragged over the cloth; a null one takes the line away.
+    void set_aside(const QImage& image, const QString& name);
+    const QImage& aside() const { return aside_; }
+    /// Where the line stands, 0..1 of the view's width.
+    double wipe() const { return wipe_; }
+    void set_wipe(double place);
     bool shows_before() const { return before_on_ && !before_.isNull(); }
     /// Screen pixels per design pixel; 0 fits the cloth into the view.
     void set_zoom(double zoom);
@@ -44,6 +50,8 @@ public:
 
 signals:
     void zoom_changed();
+    /// A click on the cloth that moved nothing.
+    void clicked(const QPointF& place);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -55,12 +63,20 @@ protected:
 
 private:
     void paint_loupe(QPainter& painter) const;
+    /// One picture, repeated as the cloth is.
+    void paint_tiles(QPainter& painter, const QImage& picture) const;
+    void paint_wipe(QPainter& painter) const;
+    void paint_label(QPainter& painter, const QString& text, bool at_right) const;
+    bool on_line(const QPointF& place) const;
     QRectF middle_tile() const;
     double fitting_zoom() const;
     void zoom_about(double factor, const QPointF& place);
 
     ClothPicture cloth_;
-    QImage before_;
+    QImage before_, aside_;
+    QString aside_name_;
+    double wipe_ = 0.5;
+    bool wiping_ = false, moved_ = false;
     bool before_on_ = false, loupe_on_ = false;
     Size design_{1024, 1024};
     int repeat_ = 1;

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/loom/join_card.h"
 
+#include <QContextMenuEvent>
 #include <QGridLayout>
 #include <QPainter>
 #include <QWheelEvent>
@@ -111,6 +112,7 @@ void JoinCard::set_selected(bool selected) {
 }
 
 void JoinCard::mousePressEvent(QMouseEvent*) { emit chosen(); }
+void JoinCard::contextMenuEvent(QContextMenuEvent* event) { emit menu_wanted(event->globalPos()); }
 
 void JoinCard::paintEvent(QPaintEvent*) {
     const theme::Colours& c = theme::colours();

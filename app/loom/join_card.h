@@ -48,10 +48,12 @@ public:
 signals:
     void changed(const loom::Join& join, const QString& gesture);
     void chosen();
+    void menu_wanted(const QPoint& place);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
 
 private:
     void report(const QString& gesture);

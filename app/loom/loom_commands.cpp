@@ -8,6 +8,7 @@
 #include <QSplitter>
 
 #include "app/loom/cloth_view.h"
+#include "app/loom/history_sheet.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
@@ -46,6 +47,14 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         [this] { choose_blend(session_.selection().strand); },
         [this, has_strand] { return has_strand() && session_.recipe().index_of(session_.selection().strand) > 0; });
     add(
+        Menu::strand, "try-blends", tr("Try e&very blend"), QKeySequence("Ctrl+Alt+J"),
+        [this] { emit try_wanted({session_.selection().strand, "", "blend"}); },
+        [this, has_strand] { return has_strand() && session_.recipe().index_of(session_.selection().strand) > 0; });
+    add(
+        Menu::strand, "try-without", tr("Try it &without each step"), QKeySequence("Ctrl+Alt+W"),
+        [this] { emit try_wanted({session_.selection().strand, session_.selected_strand()->steps.front().id, "on"}); },
+        [this, has_strand] { return has_strand() && !session_.selected_strand()->steps.empty(); });
+    add(
         Menu::strand, "fold", tr("&Fold or unfold"), QKeySequence("Ctrl+Shift+F"), [this] { fold_selected(); }, has_strand);
     commands.add_separator(Menu::strand);
     add(
@@ -83,6 +92,9 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::step, "exchange", tr("&Exchange…"), QKeySequence("Ctrl+Shift+E"), [this] { exchange_selected(); }, has_step);
     add(
         Menu::step, "bypass", tr("&Bypass or switch"), QKeySequence("Ctrl+B"), [this] { bypass_selected(); }, has_strand);
+    add(
+        Menu::step, "try-seeds", tr("Try other &seeds"), QKeySequence("Ctrl+Alt+R"),
+        [this] { emit try_wanted({session_.selection().strand, session_.selection().step, "seed"}); }, has_step);
     commands.add_separator(Menu::step);
     add(
         Menu::step, "move-up", tr("Move &up"), QKeySequence("Alt+Up"), [this] { move_selected(-1, 0); }, has_step);
@@ -104,6 +116,19 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         [this] { cloth_->set_repeat(cloth_->canvas()->repeat() == 1); }, shown);
     add(
         Menu::view, "cloth-alone", tr("Cloth &alone"), QKeySequence("Ctrl+L"), [this] { set_alone(!alone()); }, shown);
+    add(
+        Menu::view, "pin", tr("&Pin this state"), QKeySequence("Ctrl+P"), [this] { pin_present(); }, shown);
+    add(
+        Menu::view, "unpin", tr("Let &go of the pinned state"), QKeySequence("Ctrl+Shift+P"), [this] { unpin(); },
+        [this, shown] { return shown() && pinned(); });
+    add(
+        Menu::edit, "return-to-pinned", tr("Re&turn to the pinned state"), QKeySequence("Ctrl+Alt+P"), [this] { return_to_pinned(); },
+        [this, shown] { return shown() && pinned(); });
+    add(
+        Menu::view, "history", tr("&History"), QKeySequence("Ctrl+H"), [this] { show_history(!history_->isVisible()); }, shown);
+    add(
+        Menu::view, "front-panel", tr("Front pa&nel"), QKeySequence("Ctrl+Shift+D"), [this] { show_front(!shows_front()); }, shown);
+    commands.action("front-panel")->setCheckable(true);
     commands_ = &commands;
     add(
         Menu::view, "cloth-apart", tr("Cloth in a &window of its own"), QKeySequence("Ctrl+Shift+L"),
@@ -135,7 +160,8 @@ QVariantMap LoomView::state() const {
     return {{"repeat", cloth_->canvas()->repeat() > 1},
             {"columns", across_->saveState()},
             {"rows", left_->saveState()},
-            {"folded", desk_->folded_sections()}};
+            {"folded", desk_->folded_sections()},
+            {"front", shows_front()}};
 }
 
 void LoomView::set_state(const QVariantMap& state) {
@@ -143,6 +169,7 @@ void LoomView::set_state(const QVariantMap& state) {
     across_->restoreState(state.value("columns").toByteArray());
     desk_->set_folded_sections(state.value("folded").toStringList());
     left_->restoreState(state.value("rows").toByteArray());
+    show_front(state.value("front").toBool());
 }
 
 }  // namespace loom

@@ -10,6 +10,8 @@
 #include "app/loom/apart_window.h"
 #include "app/loom/blend_chooser.h"
 #include "app/loom/cloth_view.h"
+#include "app/loom/front_panel.h"
+#include "app/loom/history_sheet.h"
 #include "app/loom/measures_bar.h"
 #include "app/loom/remedy_bar.h"
 #include "app/loom/step_finder.h"
@@ -50,12 +52,20 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     top_ = new QStackedWidget(this);
     top_->addWidget(strands_);
     top_->addWidget(help_);
+    history_ = new HistorySheet(session, this);
+    top_->addWidget(history_);
+    connect(history_, &HistorySheet::closed, this, [this] { show_history(false); });
+    connect(history_, &HistorySheet::pin_wanted, this, &LoomView::pin);
     connect(help_, &HelpSheet::closed, this, &LoomView::close_help);
     left_ = split(Qt::Vertical, top_, desk_, {1, 1}, {376, 358});
     right_ = new QWidget(this);
     stacked(right_, {cloth_, remedy_, measures_});
     // A large screen's room goes to the cloth first.
-    across_ = split(Qt::Horizontal, left_, right_, {1, 3}, {600, 679});
+    side_ = new QStackedWidget(this);
+    front_ = new FrontPanel(session, this);
+    side_->addWidget(left_);
+    side_->addWidget(front_);
+    across_ = split(Qt::Horizontal, side_, right_, {1, 3}, {600, 679});
     stacked(this, {across_});
 
     cloth_->canvas()->set_handles(&handles_);
@@ -65,6 +75,13 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
         if (picture.document != session_.document()) return;
         if (!picture.before || picture.ticket == ticket_) cloth_->show_picture(picture);
+    });
+    connect(&pins_, &TryService::ready, this, [this](quint64 ticket, int, const QImage& image) {
+        if (ticket == pin_ticket_ && pinned_) cloth_->canvas()->set_aside(image, pin_name_);
+    });
+    connect(&session_, &Session::file_changed, this, [this] {
+        // A pinned state belongs to its recipe.
+        if (pinned_ && pinned_document_ != session_.document()) unpin();
     });
     connect(&service_, &RenderService::cards_ready, this, [this](const CardPictures& cards, quint64 ticket) {
         if (ticket != ticket_) return;
@@ -79,6 +96,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&service_, &RenderService::busy_changed, cloth_, &ClothView::show_busy);
     connect(strands_, &StrandsView::add_step_wanted, this, [this](const Slot& slot) { open_finder(slot); });
     connect(desk_, &TuningDesk::exchange_wanted, this, &LoomView::exchange_selected);
+    connect(desk_, &TuningDesk::try_wanted, this, &LoomView::try_wanted);
     connect(strands_, &StrandsView::blends_wanted, this, &LoomView::choose_blend);
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
     connect(strands_, &StrandsView::rename_wanted, this, &LoomView::rename_selected);
@@ -147,13 +165,13 @@ BlendChooser* LoomView::choose_blend(const std::string& strand) {
 
 QWidget* LoomView::second_window() const { return apart_; }
 
-bool LoomView::alone() const { return left_->isHidden(); }
+bool LoomView::alone() const { return side_->isHidden(); }
 
 void LoomView::set_alone(bool on) {
     if (on && apart_) set_apart(false);
     // Hidden widgets keep the keyboard unless it is taken from them.
-    if (on && left_->isAncestorOf(focusWidget())) cloth_->canvas()->setFocus();
-    left_->setVisible(!on);
+    if (on && side_->isAncestorOf(focusWidget())) cloth_->canvas()->setFocus();
+    side_->setVisible(!on);
     cloth_->show_alone(on);
 }
 
@@ -215,5 +233,38 @@ void LoomView::set_before(bool on) {
         without = strand_switched(std::move(without), selection.strand, false);
     service_.submit_before(std::move(without), session_.document());
 }
+
+void LoomView::pin(const Recipe& state, const QString& name) {
+    pinned_ = state, pinned_document_ = session_.document(), pin_name_ = name;
+    // What is on show is the state itself, until its own picture comes.
+    if (state == session_.recipe() && !cloth_->canvas()->image().isNull())
+        cloth_->canvas()->set_aside(cloth_->canvas()->image(), name);
+    pin_ticket_ = pins_.submit({{state, {}}});
+    if (commands_) commands_->refresh();
+}
+
+void LoomView::unpin() {
+    pinned_.reset();
+    pins_.stop();
+    cloth_->canvas()->set_aside({}, {});
+    if (commands_) commands_->refresh();
+}
+
+void LoomView::return_to_pinned() {
+    if (pinned_) session_.apply(*pinned_, tr("Return to %1").arg(pin_name_));
+}
+
+void LoomView::show_history(bool on) {
+    close_help();
+    top_->setCurrentWidget(on ? static_cast<QWidget*>(history_) : strands_);
+    if (!on) strands_->focus_selected();
+}
+
+void LoomView::show_front(bool on) {
+    side_->setCurrentWidget(on ? static_cast<QWidget*>(front_) : left_);
+    if (commands_) commands_->action("front-panel")->setChecked(on);
+}
+
+bool LoomView::shows_front() const { return side_->currentWidget() == front_; }
 
 }  // namespace loom

@@ -6,6 +6,7 @@
 
 #include "app/document/render_service.h"
 #include "app/document/session.h"
+#include "app/document/try_service.h"
 #include "app/loom/cloth_handles.h"
 #include "app/pages/page.h"
 
@@ -24,6 +25,8 @@ class PictureChooser;
 class RemedyBar;
 class ApartWindow;
 class HelpSheet;
+class HistorySheet;
+class FrontPanel;
 
 class LoomView : public Page {
     Q_OBJECT
@@ -77,6 +80,20 @@ public:
     /// What is read goes with what is selected.
     void follow_help();
     void set_before(bool on);
+    /// Lays a state of the recipe beside the present one, under a line to be dragged over the cloth.
+    void pin(const Recipe& state, const QString& name);
+    void pin_present() { pin(session_.recipe(), tr("pinned")); }
+    void unpin();
+    bool pinned() const { return pinned_.has_value(); }
+    /// The recipe as it was pinned, as one undo step.
+    void return_to_pinned();
+    /// Every state since the recipe was opened, in the place of the strands.
+    void show_history(bool on);
+    HistorySheet* history() const { return history_; }
+    /// The dials and colourways alone, in the place of strands and desk.
+    void show_front(bool on);
+    bool shows_front() const;
+    FrontPanel* front() const { return front_; }
     /// Nothing but the cloth and its measures in the page.
     void set_alone(bool on);
     bool alone() const;
@@ -88,6 +105,10 @@ public:
     StepFinder* open_finder(const Slot& slot);
     /// Every blend of a strand's join as a picture; nothing for the first strand, which lies on nothing.
     BlendChooser* choose_blend(const std::string& strand);
+
+signals:
+    /// To see many values of the place at `at`.
+    void try_wanted(const loom::Address& at);
 
 private:
     void render();
@@ -105,12 +126,19 @@ private:
     RemedyBar* remedy_;
     QWidget* right_;
     QSplitter *across_, *left_;
-    QStackedWidget* top_;
+    QStackedWidget *top_, *side_;
     HelpSheet* help_;
+    HistorySheet* history_;
+    FrontPanel* front_;
     ApartWindow* apart_ = nullptr;
     Commands* commands_ = nullptr;
     ClothHandles handles_;
     std::uint64_t ticket_ = 0;
+    std::optional<Recipe> pinned_;
+    std::uint64_t pinned_document_ = 0;
+    TryService pins_{1024};
+    std::uint64_t pin_ticket_ = 0;
+    QString pin_name_;
 };
 
 }  // namespace loom

@@ -101,6 +101,9 @@ void StrandsView::add_column(const Strand& strand, bool first, int above) {
         emit rename_wanted();
     });
     connect(column->join(), &JoinCard::chosen, this, [this, id] { session_.select({id, ""}); });
+    connect(column->join(), &JoinCard::menu_wanted, this, [this](const QPoint& place) {
+        if (strand_menu_) strand_menu_->popup(place);
+    });
     connect(column->join()->blend_box(), &BlendBox::pictures_wanted, this, [this, id] { emit blends_wanted(id); });
     connect(column->join(), &JoinCard::changed, this, [this, id](const Join& join, const QString& gesture) {
         const Strand* now = session_.recipe().strand(id);

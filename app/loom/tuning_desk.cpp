@@ -15,11 +15,13 @@
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 #include "app/widgets/colour_button.h"
+#include "app/widgets/curve_edit.h"
 #include "app/widgets/elided_label.h"
 #include "app/widgets/gradient_editor.h"
 #include "app/widgets/number_edit.h"
 #include "app/widgets/pair_edit.h"
 #include "app/widgets/tab_order.h"
+#include "app/widgets/tone_counts.h"
 #include "app/tries/seed_strip.h"
 #include "app/document/scheduler.h"
 #include "core/catalogue/description.h"
@@ -53,6 +55,13 @@ std::string shape_of(const Session& session) {
 }  // namespace
 
 namespace {
+
+ToneOf tone_of_channel(const Parameter& channel, const Values& set) {
+    const auto& word = as<std::string>(value_or_default(channel, set));
+    for (std::size_t k = 0; k < channel.choices.size(); ++k)
+        if (channel.choices[k].id == word) return static_cast<ToneOf>(k);
+    return ToneOf::all;
+}
 
 /// The pair that a parameter belongs to, if both of it are shown.
 const Pair* pair_of(const StepDescription& step, const Parameter& p, const Values& set) {
@@ -133,6 +142,7 @@ TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), ses
                 session_.set_value({session_.selection().strand, step->id, std::string(p.id)},
                                    Value(std::clamp(value, p.min, p.max)), gesture);
     });
+    connect(histogram_, &HistogramView::automatic_wanted, this, &TuningDesk::set_automatically);
     scroll_->viewport()->installEventFilter(this);
     connect(&session_, &Session::recipe_changed, this, &TuningDesk::refresh);
     connect(&session_, &Session::selection_changed, this, &TuningDesk::refresh);
@@ -181,6 +191,7 @@ void TuningDesk::refresh() {
 void TuningDesk::rebuild() {
     rows_.clear();
     section_.clear();
+    curves_ = nullptr;
     form_ = new QWidget;
     auto* grid = new QGridLayout(form_);
     grid->setContentsMargins(0, 0, 8, 0);
@@ -263,7 +274,8 @@ void TuningDesk::build_recipe() {
         };
     }
     if (!session_.recipe().dials.empty()) add_heading(tr("Tile"), "recipe");
-    for (const Field<Recipe>& field : recipe_fields()) add_parameter({"", "", std::string(field.parameter.id)}, field.parameter);
+    for (const Field<Recipe>& field : recipe_fields())
+        if (field.parameter.id != "seed") add_parameter({"", "", std::string(field.parameter.id)}, field.parameter);
     Parameter wide;
     wide.unit = Unit::none, wide.min = wide.slider_min = 0.1, wide.max = wide.slider_max = 1000, wide.scale = Scale::root;
     auto* edit = new NumberEdit(wide, tr("Real width, cm"));
@@ -275,7 +287,7 @@ void TuningDesk::build_recipe() {
     add_row("wide-cm", tr("Real width, cm"), tr("How wide the tile is on the real thing."), edit).refresh = [this, edit] {
         edit->set_value(session_.recipe().tile.wide_cm.value_or(10));
     };
-    add_seed({});
+    add_seed({"", "", "seed"});
     auto* linear = new QCheckBox(tr("Blend in linear light"));
     connect(linear, &QCheckBox::clicked, this,
             [this](bool on) { session_.apply(with_linear_light(session_.recipe(), on), tr("Linear light")); });
@@ -287,29 +299,48 @@ void TuningDesk::show_histogram() {
     const Selection& selection = session_.selection();
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
-    histogram_->setVisible(step != nullptr);
+    // Curves have theirs behind them.
+    histogram_->setVisible(step && !curves_);
     if (!description) return;
-    double tones[4] = {0, 0, 1, 1};
+    HistogramView::Handles tones{0, 0, 1, 1, 0, 1};
     bool handles = false;
     for (const Parameter& p : description->parameters)
         if (p.tone_handle != ToneHandle::none) {
             handles = true;
-            tones[static_cast<int>(p.tone_handle)] = as<double>(value_or_default(p, step->set));
+            tones[static_cast<std::size_t>(p.tone_handle)] = as<double>(value_or_default(p, step->set));
         }
     if (handles)
-        histogram_->set_handles(tones[static_cast<int>(ToneHandle::black)], tones[static_cast<int>(ToneHandle::middle)],
-                                tones[static_cast<int>(ToneHandle::white)]);
+        histogram_->set_handles(tones);
     else
         histogram_->clear_handles();
     // Handles stand on the tones that come in; otherwise what matters is what comes out.
     std::string shown = step->id;
-    if (handles)
+    if (handles || curves_)
         if (const auto slot = slot_of(session_.recipe(), selection.strand, selection.step); slot && slot->index > 0)
             shown = session_.selected_strand()->chain(slot->chain)[static_cast<std::size_t>(slot->index - 1)].id;
     const auto found = cards_.find({selection.strand, shown});
-    if (found != cards_.end())
-        histogram_->set_histogram(found->second.histogram,
-                                  shown == step->id ? tr("tone after this step") : tr("tone before this step"));
+    if (found == cards_.end()) return;
+    const QImage& picture = found->second.image;
+    const Parameter* channel = handles ? description->parameter("channel") : nullptr;
+    const ToneOf of = channel ? tone_of_channel(*channel, step->set) : ToneOf::all;
+    histogram_->set_histogram(of == ToneOf::all ? found->second.histogram : tone_counts(picture, of),
+                              shown == step->id ? tr("tone after this step") : tr("tone before this step"));
+    for (ToneOf each : {ToneOf::all, ToneOf::red, ToneOf::green, ToneOf::blue, ToneOf::lightness})
+        if (curves_) curves_->set_histogram(static_cast<std::size_t>(each), tone_counts(picture, each));
+}
+
+void TuningDesk::set_automatically() {
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    if (!description) return;
+    constexpr double clipped = 0.005;
+    const ToneEnds ends = tone_ends(histogram_->histogram(), clipped);
+    Recipe recipe = session_.recipe();
+    for (const Parameter& p : description->parameters)
+        if (p.tone_handle == ToneHandle::black || p.tone_handle == ToneHandle::white)
+            recipe = with_value(std::move(recipe), {session_.selection().strand, step->id, std::string(p.id)},
+                                Value(p.tone_handle == ToneHandle::black ? ends.dark : ends.light));
+    session_.apply(std::move(recipe), tr("Automatic %1").arg(qt(step_title(*step)).toLower()));
 }
 
 }  // namespace loom

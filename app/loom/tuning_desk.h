@@ -23,6 +23,7 @@ class QMenu;
 
 namespace loom {
 
+class CurveEdit;
 class SeedStrip;
 
 class TuningDesk : public QWidget {
@@ -34,6 +35,7 @@ public:
     QToolButton* exchange_button() const { return exchange_; }
     HistogramView* histogram() const { return histogram_; }
     SeedStrip* seeds() const { return seeds_; }
+    CurveEdit* curves() const { return curves_; }
     /// Something read from a file on another thread, to be kept in the recipe.
     struct KeptFile {
         std::string name;
@@ -42,6 +44,8 @@ public:
     };
     /// Reads beside the interface; the result goes only into the document it was asked for.
     void keep_file(const Address& at, const QString& path, std::function<Result<KeptFile>()> read);
+    /// Sets the stops at `at` to colours of a picture: of equal shares of its tones, or its main ones.
+    void take_ramp(const Address& at, const QString& path, int count, bool palette);
     /// Puts a picture or a recipe file into the recipe and lets the parameter name it; refusals are told by the session.
     void keep_picture(const Address& at, const QString& path);
     void keep_recipe(const Address& at, const QString& path);
@@ -58,6 +62,7 @@ public:
 
 signals:
     void exchange_wanted();
+    void try_wanted(const loom::Address& at);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -80,6 +85,8 @@ private:
     void refresh();
     void rebuild();
     void show_histogram();
+    /// Black and white where the tones end.
+    void set_automatically();
     void build_step(const Step& step);
     void build_strand(const Strand& strand);
     void build_recipe();
@@ -92,6 +99,9 @@ private:
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
     void add_route(Map map);
     void add_formula(const Address& at, const Parameter& parameter);
+    /// Into the editor of the curves before it, if there is one.
+    void add_curve(const Address& at, const Parameter& parameter);
+    void ask_ramp(const Address& at, int count, bool palette);
     void add_draft(const Address& at, const Parameter& parameter);
     void add_inputs(const Address& at, const Parameter& parameter, bool fixed);
     void add_text(const Address& at, const Parameter& parameter);
@@ -121,6 +131,7 @@ private:
     QWidget* form_ = nullptr;
     HistogramView* histogram_;
     SeedStrip* seeds_;
+    CurveEdit* curves_ = nullptr;  ///< of the step on show, if it has any
     std::vector<Row> rows_;
     std::string section_;  ///< while rows are added
     std::set<std::string> folded_;

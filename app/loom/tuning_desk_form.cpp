@@ -17,6 +17,7 @@
 #include "app/widgets/elided_label.h"
 #include "app/widgets/pair_edit.h"
 #include "app/widgets/text.h"
+#include "core/recipe/question.h"
 #include "core/catalogue/description.h"
 #include "core/catalogue/value_kind.h"
 #include "core/recipe/drives.h"
@@ -233,6 +234,10 @@ void TuningDesk::fill_row_menu(QMenu* menu, const Address& at) {
         connect(action, &QAction::triggered, this, std::move(work));
         return action;
     };
+    if (question_about(recipe, at)) {
+        add(menu, tr("Try this"), [this, at] { emit try_wanted(at); });
+        menu->addSeparator();
+    }
     add(menu, tr("Back to %1").arg(QString::fromStdString(show_value(p, p.fallback)).left(40)), [this, at, value = p.fallback] {
         session_.set_value(at, value);
     })->setEnabled(place.value != p.fallback);

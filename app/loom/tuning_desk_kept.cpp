@@ -14,18 +14,31 @@
 
 #include "app/loom/tuning_desk.h"
 #include "app/samples/samples_view.h"
+#include "app/theme/theme.h"
+#include "app/widgets/curve_edit.h"
 #include "app/widgets/draft_edit.h"
 #include "app/widgets/formula_edit.h"
 #include "app/widgets/inputs_edit.h"
 #include "app/widgets/text.h"
 #include "core/base/guard.h"
 #include "core/catalogue/description.h"
+#include "core/colour/palette.h"
 #include "core/files/kept_picture.h"
+#include "core/files/picture.h"
 #include "core/recipe/assets.h"
+#include "core/recipe/ramps.h"
 
 namespace loom {
 
 namespace {
+
+QFileDialog* picture_dialog(QWidget* over) {
+    auto* dialog = new QFileDialog(over, TuningDesk::tr("Choose a picture"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    dialog->setNameFilter(TuningDesk::tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
+    return dialog;
+}
 
 /// The recipe that a step of this kind keeps inside, or null.
 const Recipe* inner_recipe(const Recipe& recipe, const Step& step) {
@@ -67,6 +80,32 @@ void TuningDesk::add_formula(const Address& at, const Parameter& p) {
         edit->set_expression(QString::fromStdString(as<std::string>(*value)));
         reset->setEnabled(*value != fallback);
     };
+}
+
+void TuningDesk::add_curve(const Address& at, const Parameter& p) {
+    const QString id = qt(at.parameter);
+    const bool first = curves_ == nullptr;
+    if (first) {
+        curves_ = new CurveEdit;
+        connect(curves_, &CurveEdit::changed, this, [this, at](const QString& which, const CurvePoints& points, const QString& gesture) {
+            session_.set_value({at.strand, at.step, which.toStdString()}, Value(points), gesture);
+        });
+        add_wide_row(at.parameter, {}, curves_);
+    }
+    const theme::Colours& c = theme::colours();
+    const bool dark = theme::scheme() == theme::Scheme::dark;
+    const QColor lines[] = {c.text, QColor(dark ? "#e0665c" : "#b3261e"), QColor(dark ? "#66b86f" : "#2a7a35"),
+                            QColor(dark ? "#6f9be6" : "#2458b8"), c.faint};
+    const std::string_view names[] = {"all", "red", "green", "blue", "lightness"};
+    const auto known = std::find(std::begin(names), std::end(names), p.id);
+    curves_->add_curve(id, qt(p.title), known == std::end(names) ? c.text : lines[known - std::begin(names)]);
+    // Every curve follows the recipe by a row of its own, which shows nothing besides.
+    const auto refresh = [this, at, id, edit = curves_] {
+        if (const auto value = value_at(session_.recipe(), at)) edit->set_points(id, as<CurvePoints>(*value));
+    };
+    refresh();
+    const auto before = rows_.back().refresh;
+    rows_.back().refresh = [before, refresh] { before(), refresh(); };
 }
 
 void TuningDesk::add_draft(const Address& at, const Parameter& p) {
@@ -123,14 +162,44 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
     };
 }
 
+void TuningDesk::ask_ramp(const Address& at, int count, bool palette) {
+    auto* dialog = picture_dialog(this);
+    connect(dialog, &QFileDialog::fileSelected, this,
+            [this, at, count, palette](const QString& path) { take_ramp(at, path, count, palette); });
+    dialog->open();
+}
+
+void TuningDesk::take_ramp(const Address& at, const QString& path, int count, bool palette) {
+    Client::Request request;
+    request.urgency = Urgency::files;
+    request.run = [this, at, path, count, palette, document = session_.document()](const Surface& surface) {
+        const auto picture = read_picture(path.toStdString());
+        std::vector<PaletteColour> colours;
+        if (picture)
+            colours = palette ? palette_of(*picture, count, surface.job) : tones_of(*picture, count, surface.job);
+        const QString why = picture ? QString() : QString::fromStdString(picture.error().message);
+        surface.answer(
+            [&] {
+                QMetaObject::invokeMethod(this, [this, at, path, colours, why, document] {
+                    if (session_.document() != document) return;
+                    const auto value = value_at(session_.recipe(), at);
+                    if (!why.isEmpty()) return emit session_.refused(why);
+                    if (!value || !as_if<Stops>(*value)) return;
+                    if (colours.empty())
+                        return emit session_.refused(tr("%1 shows nothing to take colours from.").arg(QFileInfo(path).fileName()));
+                    session_.set_value(at, Value(ramp_of(colours, as<Stops>(*value))));
+                });
+            },
+            false);
+    };
+    files_.submit(std::move(request));
+}
+
 void TuningDesk::add_picture(const Address& at, const Parameter& p) {
     auto* button = new QPushButton;
     button->setAccessibleName(qt(p.title));
     connect(button, &QPushButton::clicked, this, [this, at] {
-        auto* dialog = new QFileDialog(this, tr("Choose a picture"));
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->setFileMode(QFileDialog::ExistingFile);
-        dialog->setNameFilter(tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
+        auto* dialog = picture_dialog(this);
         connect(dialog, &QFileDialog::fileSelected, this, [this, at](const QString& path) { keep_picture(at, path); });
         dialog->open();
     });

@@ -6,6 +6,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -21,6 +22,7 @@
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/fields.h"
+#include "core/recipe/variations.h"
 
 namespace loom {
 
@@ -169,10 +171,20 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
         }
         case Kind::picture: return add_picture(at, p);
         case Kind::recipe: return add_recipe(at, p);
+        case Kind::curve: return add_curve(at, p);
         case Kind::stops: {
             auto* editor = new GradientEditor(qt(p.title));
             connect(editor, &GradientEditor::changed, this,
                     [this, at](const Stops& stops, const QString& gesture) { session_.set_value(at, Value(stops), gesture); });
+            connect(editor, &GradientEditor::picture_wanted, this,
+                    [this, at](int count, bool palette) { ask_ramp(at, count, palette); });
+            connect(editor->ramps_menu(), &QMenu::aboutToShow, this, [this, at, editor] {
+                std::vector<std::pair<QString, Stops>> known;
+                for (const Address& other : places(session_.recipe()))
+                    if (const auto there = place_at(session_.recipe(), other); there->parameter.kind == Kind::stops && other != at)
+                        known.emplace_back(qt(place_title(session_.recipe(), other)), as<Stops>(there->value));
+                editor->set_known(std::move(known));
+            });
             auto* reset = reset_button(at, p.fallback);
             add_row(at.parameter, qt(p.title), qt(p.help), editor, reset).refresh = [this, at, present, editor, reset,
                                                                                      fallback = p.fallback] {
@@ -188,25 +200,17 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
 }
 
 void TuningDesk::add_seed(const Address& at) {
-    // An empty address stands for the recipe's own seed.
-    const bool whole = at.step.empty();
     Parameter p = find_field(step_fields(), "seed")->parameter;
     p.slider_max = 99;
     auto* edit = new NumberEdit(p, tr("Seed"));
-    auto set = [this, at, whole](double value, const QString& gesture) {
-        if (whole)
-            session_.apply(with_seed(session_.recipe(), static_cast<std::uint32_t>(value)), tr("Seed"), gesture);
-        else
-            session_.set_value(at, Value(value), gesture);
-    };
+    auto set = [this, at](double value, const QString& gesture) { session_.set_value(at, Value(value), gesture); };
     connect(edit, &NumberEdit::changed, this, set);
     auto* reroll = new QToolButton;
     reroll->setText(tr("Reroll"));
     reroll->setToolTip(tr("Another seed"));
     reroll->setAccessibleName(tr("Reroll the seed"));
     reroll->setFocusPolicy(Qt::StrongFocus);
-    auto present = [this, at, whole] {
-        if (whole) return static_cast<double>(session_.recipe().seed);
+    auto present = [this, at] {
         const auto value = value_at(session_.recipe(), at);
         return value ? as<double>(*value) : 0.0;
     };
@@ -214,7 +218,7 @@ void TuningDesk::add_seed(const Address& at) {
             [set, present, most = p.max] { set(present() >= most ? 0.0 : present() + 1, {}); });
     // Beside the slider, so that the fields of all rows stand in one line.
     static_cast<QHBoxLayout*>(edit->layout())->insertWidget(0, reroll);
-    add_row("seed", whole ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit)
+    add_row("seed", at.step.empty() ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit)
         .refresh = [edit, present] { edit->set_value(present()); };
 }
 

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
@@ -13,7 +14,9 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/widgets/text.h"
 #include "core/base/hash.h"
+#include "core/recipe/ramps.h"
 
 namespace loom {
 
@@ -188,6 +191,13 @@ void GradientStrip::change_chosen(const Stop& stop, const QString& gesture) {
     update();
 }
 
+bool GradientStrip::event(QEvent* event) {
+    // Here Delete takes a stop away, not the step.
+    if (event->type() == QEvent::ShortcutOverride)
+        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace) event->accept();
+    return QWidget::event(event);
+}
+
 void GradientStrip::keyPressEvent(QKeyEvent* event) {
     if (stops_.empty()) return;
     const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 0.01;
@@ -217,6 +227,14 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
     add_->setText(tr("Add stop"));
     remove_ = new QToolButton(this);
     remove_->setText(tr("Remove stop"));
+    auto* ramps = new QToolButton(this);
+    ramps->setText(tr("Ramps"));
+    ramps->setToolTip(tr("Turn the ramp round, space it evenly, take one from a picture, from the recipe or from the library"));
+    ramps->setPopupMode(QToolButton::InstantPopup);
+    ramps->setFocusPolicy(Qt::StrongFocus);
+    ramps_ = new QMenu(ramps);
+    ramps->setMenu(ramps_);
+    connect(ramps_, &QMenu::aboutToShow, this, &GradientEditor::fill_ramps);
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(10);
@@ -226,6 +244,7 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
     line->setSpacing(2);
     line->addWidget(colour_);
     line->addStretch(1);
+    line->addWidget(ramps);
     line->addWidget(add_);
     line->addWidget(remove_);
     grid->addLayout(line, 1, 0, 1, 2);
@@ -270,8 +289,44 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
 }
 
 void GradientEditor::set_stops(const Stops& stops, Interpolation interpolation) {
+    interpolation_ = interpolation;
     strip_->set_stops(stops, interpolation);
     show_chosen();
+}
+
+void GradientEditor::take(const Stops& stops) {
+    strip_->set_stops(stops, interpolation_);
+    show_chosen();
+    emit changed(stops, {});
+}
+
+void GradientEditor::fill_ramps() {
+    ramps_->clear();
+    const auto add = [this](QMenu* menu, const QString& text, std::function<void()> work) {
+        QAction* action = menu->addAction(QString(text).replace('&', "&&"));
+        connect(action, &QAction::triggered, this, std::move(work));
+        return action;
+    };
+    add(ramps_, tr("Turn round"), [this] { take(turned_round(strip_->stops())); });
+    add(ramps_, tr("Space evenly"), [this] { take(evenly_spaced(strip_->stops())); });
+    for (const bool palette : {false, true}) {
+        QMenu* counts = ramps_->addMenu(palette ? tr("Main colours of a picture") : tr("Tones of a picture"));
+        for (int count : {2, 3, 4, 5, 6, 8, 12})
+            add(counts, tr("%1 stops …").arg(count), [this, count, palette] { emit picture_wanted(count, palette); });
+    }
+    const auto pictured = [&](const QString& name, const Stops& stops) {
+        QPixmap picture(72, 14);
+        QPainter painter(&picture);
+        const Ramp ramp(stops, interpolation_);
+        for (int x = 0; x < picture.width(); ++x)
+            painter.fillRect(x, 0, 1, picture.height(), to_qcolor(ramp.colour(static_cast<float>(x) / 71)));
+        painter.end();
+        add(ramps_, name, [this, stops] { take(with_grain_of(stops, strip_->stops())); })->setIcon(QIcon(picture));
+    };
+    if (!known_.empty()) ramps_->addSection(tr("In the recipe"));
+    for (const auto& [name, stops] : known_) pictured(name, stops);
+    ramps_->addSection(tr("Materials"));
+    for (const NamedRamp& each : ramp_library()) pictured(qt(each.name), each.stops);
 }
 
 void GradientEditor::show_chosen() {

@@ -11,6 +11,7 @@
 #include "app/widgets/number_edit.h"
 #include "core/structures/ramp.h"
 
+class QMenu;
 class QToolButton;
 
 namespace loom {
@@ -40,6 +41,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
     QRect ramp_area() const;
@@ -63,16 +65,27 @@ public:
     NumberEdit* place() const { return place_; }
     NumberEdit* grain() const { return grain_; }
     ColourButton* colour() const { return colour_; }
+    /// Ramps to choose from besides those of the library.
+    void set_known(std::vector<std::pair<QString, Stops>> known) { known_ = std::move(known); }
+    /// What can be done with the whole ramp; it fills itself when it is about to show.
+    QMenu* ramps_menu() const { return ramps_; }
 
 signals:
     void changed(const loom::Stops& stops, const QString& gesture);
+    /// To take a ramp from a picture: by equal shares of its tones, or its `count` main colours.
+    void picture_wanted(int count, bool palette);
 
 private:
     void show_chosen();
+    void fill_ramps();
+    void take(const Stops& stops);
     GradientStrip* strip_;
     ColourButton* colour_;
     NumberEdit *place_, *grain_;
     QToolButton *add_, *remove_;
+    QMenu* ramps_;
+    std::vector<std::pair<QString, Stops>> known_;
+    Interpolation interpolation_ = Interpolation::oklab;
 };
 
 }  // namespace loom

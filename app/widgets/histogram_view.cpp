@@ -6,6 +6,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QToolButton>
 #include <algorithm>
 #include <cmath>
 
@@ -14,14 +15,30 @@
 namespace loom {
 
 namespace {
-constexpr int foot = 40 + 15;  // handles and caption
-constexpr ToneHandle handles[] = {ToneHandle::black, ToneHandle::middle, ToneHandle::white};
+constexpr int captions = 33, in_room = 23, out_room = 26, strip = 7;
+constexpr ToneHandle handles[] = {ToneHandle::black, ToneHandle::middle, ToneHandle::white, ToneHandle::out_black,
+                                  ToneHandle::out_white};
+bool goes_out(ToneHandle handle) { return handle == ToneHandle::out_black || handle == ToneHandle::out_white; }
 }  // namespace
 
 HistogramView::HistogramView(QWidget* parent) : QWidget(parent) {
     setMinimumHeight(110);
     setAccessibleName(tr("Histogram"));
+    automatic_ = new QToolButton(this);
+    automatic_->setText(tr("Automatic"));
+    automatic_->setFont(theme::small_font());
+    automatic_->setToolTip(tr("Black and white where the tones end, but for half a hundredth of the area at either end"));
+    automatic_->setFocusPolicy(Qt::StrongFocus);
+    automatic_->hide();
+    connect(automatic_, &QToolButton::clicked, this, &HistogramView::automatic_wanted);
 }
+
+void HistogramView::resizeEvent(QResizeEvent*) {
+    const QSize size = automatic_->sizeHint();
+    automatic_->setGeometry(QRect(QPoint(width() - size.width(), height() - captions - 4), QSize(size.width(), 20)));
+}
+
+int HistogramView::foot() const { return captions + (has_handles_ ? in_room + out_room : 8); }
 
 void HistogramView::set_histogram(const Histogram& histogram, const QString& caption) {
     histogram_ = histogram;
@@ -29,9 +46,10 @@ void HistogramView::set_histogram(const Histogram& histogram, const QString& cap
     update();
 }
 
-void HistogramView::set_handles(double black, double middle, double white) {
+void HistogramView::set_handles(const Handles& tones) {
     has_handles_ = true;
-    black_ = black, middle_ = middle, white_ = white;
+    tones_ = tones;
+    automatic_->show();
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::ArrowCursor);
     update();
@@ -39,23 +57,25 @@ void HistogramView::set_handles(double black, double middle, double white) {
 
 void HistogramView::clear_handles() {
     has_handles_ = false;
+    automatic_->hide();
     held_ = ToneHandle::none;
     setFocusPolicy(Qt::NoFocus);
     update();
 }
 
-QRect HistogramView::plot() const { return rect().adjusted(0, 0, -1, -foot); }
+QRect HistogramView::plot() const { return rect().adjusted(0, 0, -1, -foot()); }
 
 double HistogramView::tone_of(ToneHandle handle) const {
-    if (handle == ToneHandle::black) return black_;
-    if (handle == ToneHandle::white) return white_;
+    const auto own = [this](ToneHandle of) { return tones_[static_cast<std::size_t>(of)]; };
+    if (handle != ToneHandle::middle) return own(handle);
     // The tone that becomes one half: t^(1/middle) = 1/2.
-    return black_ + (white_ - black_) * std::pow(0.5, middle_);
+    const double black = own(ToneHandle::black);
+    return black + (own(ToneHandle::white) - black) * std::pow(0.5, own(ToneHandle::middle));
 }
 
 QPoint HistogramView::handle_place(ToneHandle handle) const {
     const QRect area = plot().adjusted(6, 0, -6, 0);
-    return {area.left() + static_cast<int>(std::lround(tone_of(handle) * area.width())), area.bottom() + 9};
+    return {area.left() + static_cast<int>(std::lround(tone_of(handle) * area.width())), area.bottom() + 9 + (goes_out(handle) ? in_room + strip : 0)};
 }
 
 void HistogramView::paintEvent(QPaintEvent*) {
@@ -85,24 +105,31 @@ void HistogramView::paintEvent(QPaintEvent*) {
     painter.drawPath(path);
 
     if (has_handles_) {
+        const QRect out(inner.left(), area.bottom() + in_room, inner.width(), strip);
+        QLinearGradient ramp(out.topLeft(), out.topRight());
+        ramp.setColorAt(0, Qt::black), ramp.setColorAt(1, Qt::white);
+        painter.setPen(QPen(c.line, 1));
+        painter.setBrush(ramp);
+        painter.drawRect(out);
         for (ToneHandle handle : handles) {
             const QPoint at = handle_place(handle);
             painter.setPen(QPen(c.faint, 1, Qt::DotLine));
-            painter.drawLine(at.x(), inner.top(), at.x(), area.bottom());
+            if (!goes_out(handle)) painter.drawLine(at.x(), inner.top(), at.x(), area.bottom());
             QPolygonF mark;
             mark << QPointF(at.x(), at.y() - 7) << QPointF(at.x() - 6, at.y() + 5) << QPointF(at.x() + 6, at.y() + 5);
             const bool marked = hasFocus() && handle == chosen_;
             painter.setPen(QPen(marked ? c.accent : c.text, marked ? 2 : 1));
-            painter.setBrush(handle == ToneHandle::black   ? QColor(20, 20, 20)
-                             : handle == ToneHandle::white ? QColor(250, 250, 250)
-                                                           : QColor(128, 128, 128));
+            painter.setBrush(handle == ToneHandle::middle ? QColor(128, 128, 128)
+                             : handle == ToneHandle::black || handle == ToneHandle::out_black ? QColor(20, 20, 20)
+                                                                                              : QColor(250, 250, 250));
             painter.drawPolygon(mark);
         }
     }
     painter.setFont(theme::small_font());
     painter.setPen(c.faint);
-    const QRect text = QRect(0, height() - 32, width(), 15);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, caption_);
+    const QRect text = QRect(0, height() - captions + 1, width(), 15);
+    // The button says what the handles stand on.
+    if (!has_handles_) painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, caption_);
     painter.drawText(text.translated(0, 15), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("black %1 %  white %2 %").arg(histogram_.black * 100, 0, 'f', 1).arg(histogram_.white * 100, 0, 'f', 1));
 }
@@ -112,7 +139,10 @@ void HistogramView::mousePressEvent(QMouseEvent* event) {
     int nearest = 1000;
     // The last of several handles in one place can still be pulled away.
     for (ToneHandle handle : handles) {
-        const int distance = std::abs(handle_place(handle).x() - event->pos().x());
+        const QPoint off = handle_place(handle) - event->pos();
+        // The two rows of handles are told apart by height, wherever else one presses.
+        const bool below = event->pos().y() > plot().bottom() + in_room - 2;
+        const int distance = goes_out(handle) == below ? std::abs(off.x()) : 1000;
         if (distance <= nearest) nearest = distance, held_ = handle;
     }
     if (nearest > 14) held_ = ToneHandle::none;
@@ -137,15 +167,19 @@ void HistogramView::move_to(ToneHandle handle, double tone) {
     const double gap = 1.0 / 255;
     double value = 0;
     switch (handle) {
-        case ToneHandle::black: value = black_ = std::clamp(tone, 0.0, std::max(0.0, white_ - gap)); break;
-        case ToneHandle::white: value = white_ = std::clamp(tone, std::min(1.0, black_ + gap), 1.0); break;
+        case ToneHandle::black: value = std::clamp(tone, 0.0, std::max(0.0, tone_of(ToneHandle::white) - gap)); break;
+        case ToneHandle::white: value = std::clamp(tone, std::min(1.0, tone_of(ToneHandle::black) + gap), 1.0); break;
+        case ToneHandle::out_black:
+        case ToneHandle::out_white: value = std::clamp(tone, 0.0, 1.0); break;
         case ToneHandle::middle: {
-            const double share = std::clamp((tone - black_) / std::max(gap, white_ - black_), 0.01, 0.96);
-            value = middle_ = std::round(std::log(share) / std::log(0.5) * 100) / 100;
+            const double black = tone_of(ToneHandle::black), range = tone_of(ToneHandle::white) - black;
+            const double share = std::clamp((tone - black) / std::max(gap, range), 0.01, 0.96);
+            value = std::round(std::log(share) / std::log(0.5) * 100) / 100;
             break;
         }
         case ToneHandle::none: return;
     }
+    value_of(handle) = value;
     update();
     emit handle_moved(handle, value, gestures_.current());
 }
@@ -157,7 +191,8 @@ void HistogramView::keyPressEvent(QKeyEvent* event) {
         case Qt::Key_Right: move_to(chosen_, tone_of(chosen_) + step); return;
         case Qt::Key_Up:
         case Qt::Key_Down:
-            chosen_ = static_cast<ToneHandle>(1 + (static_cast<int>(chosen_) + (event->key() == Qt::Key_Up ? 0 : 1)) % 3);
+            // Round and round through all five.
+            chosen_ = static_cast<ToneHandle>(1 + (static_cast<int>(chosen_) + (event->key() == Qt::Key_Up ? 0 : 3)) % 5);
             update();
             return;
         default: QWidget::keyPressEvent(event);

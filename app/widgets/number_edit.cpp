@@ -33,6 +33,17 @@ QString suffix(Unit unit) {
 
 bool is_direction(const Parameter& p) { return p.unit == Unit::degrees && p.min <= -360 && p.max == -p.min && p.max <= 360; }
 
+double shown_factor(const Parameter& p) { return p.unit == Unit::tone ? 255 : 1; }
+
+void suit_field(QDoubleSpinBox* field, const Parameter& p) {
+    const double factor = shown_factor(p), span = p.slider_max - p.slider_min;
+    const bool whole = p.kind == Kind::count || p.unit == Unit::tone;
+    field->setRange(p.min * factor, p.max * factor);
+    field->setDecimals(whole ? 0 : span <= 20 ? 2 : 1);
+    field->setSingleStep(whole ? 1 : span <= 20 ? 0.05 : 1);
+    field->setSuffix(suffix(p.unit));
+}
+
 QString GestureSource::begin() {
     static int count = 0;
     dragging_ = true;
@@ -56,7 +67,7 @@ NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidg
       max_(p.max),
       slider_min_(p.slider_min),
       slider_max_(p.slider_max),
-      shown_factor_(p.unit == Unit::tone ? 255 : 1),
+      shown_factor_(shown_factor(p)),
       whole_(p.kind == Kind::count),
       root_(p.scale == Scale::root && p.slider_min >= 0) {
     auto* slider = new NumberSlider(this);
@@ -68,11 +79,7 @@ NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidg
     auto* field = new NumberField(this);
     field_ = field;
     connect(slider, &NumberSlider::fine_step, field, &NumberField::move_by);
-    field_->setRange(min_ * shown_factor_, max_ * shown_factor_);
-    const double span = slider_max_ - slider_min_;
-    field_->setDecimals(whole_ || p.unit == Unit::tone ? 0 : span <= 20 ? 2 : 1);
-    field_->setSingleStep(whole_ || p.unit == Unit::tone ? 1 : span <= 20 ? 0.05 : 1);
-    field_->setSuffix(suffix(p.unit));
+    suit_field(field_, p);
     field_->setFixedWidth(76);
     field_->setAccessibleName(accessible_name);
     auto* layout = new QHBoxLayout(this);

@@ -31,6 +31,11 @@ class DirectionDial;
 /// Whether it is an angle that may go all the way round.
 bool is_direction(const Parameter& parameter);
 
+/// A number as people read it is so many times what files hold: tones count to 255.
+double shown_factor(const Parameter& parameter);
+/// Range, digits, steps and unit of a field for such a number.
+void suit_field(QDoubleSpinBox* field, const Parameter& parameter);
+
 class NumberEdit : public QWidget {
     Q_OBJECT
 public:

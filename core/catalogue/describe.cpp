@@ -79,6 +79,11 @@ void Describing::stops_at(std::size_t offset, const Stops& fallback, std::string
     add(Kind::stops, {id, offset, {}, put<Stops>}, SharedValue<Stops>(fallback), title, help, {});
 }
 
+void Describing::curve_at(std::size_t offset, const CurvePoints& fallback, std::string_view id, std::string_view title,
+                          std::string_view help) {
+    add(Kind::curve, {id, offset, {}, put<CurvePoints>}, SharedValue<CurvePoints>(fallback), title, help, {});
+}
+
 void Describing::inputs_at(std::size_t offset, const Inputs& fallback, std::string_view id, std::string_view title,
                            std::string_view help) {
     add(Kind::inputs, {id, offset, {}, put<Inputs>}, SharedValue<Inputs>(fallback), title, help, {});
@@ -103,6 +108,7 @@ StepDescription Describing::finished() {
     if (!step_.scratch)
         step_.scratch = [planes = step_.scratch_planes](const Values&, const Scales&, const PlaneCounts&) { return planes; };
     if (!step_.draws) step_.draws = [seeded = step_.seeded](const Values&) { return seeded; };
+    if (!step_.reads_beneath) step_.reads_beneath = [](const Values&) { return false; };
     if (!step_.notice) step_.notice = [](const Values&) { return std::string(); };
     return std::move(step_);
 }

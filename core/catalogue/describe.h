@@ -56,6 +56,8 @@ protected:
     void colour_at(std::size_t offset, const Colour& fallback, std::string_view id, std::string_view title, std::string_view help,
                    const When& when);
     void stops_at(std::size_t offset, const Stops& fallback, std::string_view id, std::string_view title, std::string_view help);
+    void curve_at(std::size_t offset, const CurvePoints& fallback, std::string_view id, std::string_view title,
+                  std::string_view help);
     void inputs_at(std::size_t offset, const Inputs& fallback, std::string_view id, std::string_view title,
                    std::string_view help);
     /// Of the kinds that are a word or a text.
@@ -103,6 +105,11 @@ public:
         stops_at(offset_of(member), defaults().*member, id, title, help);
         return *this;
     }
+    /// Points that a curve goes through.
+    Describe& points(std::string_view id, std::string_view title, CurvePoints Settings::*member, std::string_view help) {
+        curve_at(offset_of(member), defaults().*member, id, title, help);
+        return *this;
+    }
     Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                      const When& when = {}) {
         return text_of(Kind::strand, id, title, member, help, when);
@@ -140,13 +147,17 @@ public:
         return *this;
     }
     /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
-    Describe& point(std::string_view title, std::string_view x, std::string_view y) {
-        step_.handles.push_back({Handle::Form::point, title, x, y, {}, {}});
+    Describe& point(std::string_view title, std::string_view x, std::string_view y, bool by_click = false) {
+        step_.handles.push_back({Handle::Form::point, title, x, y, {}, {}, by_click});
         return *this;
     }
     /// An angle is turned on the cloth.
     Describe& direction(std::string_view title, std::string_view id) {
         step_.handles.push_back({Handle::Form::direction, title, {}, {}, {}, id});
+        return *this;
+    }
+    Describe& reads_beneath(bool (*function)(const Settings&)) {
+        step_.reads_beneath = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
     Describe& follows_lamp(bool (*function)(const Settings&)) {

@@ -114,7 +114,7 @@ std::optional<Value> parse_value(const Parameter& p, std::string_view text) { re
 std::string show_value(const Parameter& p, const Value& value) { return kind_of(p).show(p, value); }
 
 std::string_view word(Family family) {
-    constexpr std::string_view words[] = {"make", "soften", "roughen", "bend", "shade", "tune", "finish"};
+    constexpr std::string_view words[] = {"make", "soften", "roughen", "bend", "shade", "tune", "mask", "finish"};
     return words[static_cast<std::size_t>(family)];
 }
 std::string_view word(Tiling tiling) {

@@ -21,7 +21,16 @@
 
 namespace loom {
 
-enum class Family { make, soften, roughen, bend, shade, tune, finish };
+enum class Family {
+    make,
+    soften,
+    roughen,
+    bend,
+    shade,
+    tune,
+    mask,  ///< makes where a strand shows; they work in other chains too
+    finish
+};
 enum class Tiling {
     keeps,    ///< the result repeats if the input does
     breaks,   ///< the result does not repeat
@@ -34,6 +43,7 @@ enum class Kind {
     choice,
     colour,
     stops,
+    curve,    ///< points that a curve goes through
     strand,
     text,     ///< a short text, such as a name
     formula,  ///< an expression
@@ -42,7 +52,7 @@ enum class Kind {
     picture,  ///< the name of a picture that the recipe keeps, "assets/..."
     recipe,   ///< the name of a recipe that the recipe keeps
 };
-constexpr Kind all_kinds[] = {Kind::number, Kind::count,   Kind::toggle, Kind::choice, Kind::colour,  Kind::stops, Kind::strand,
+constexpr Kind all_kinds[] = {Kind::number, Kind::count,   Kind::toggle, Kind::choice, Kind::colour, Kind::stops,  Kind::curve,   Kind::strand,
                               Kind::text,   Kind::formula, Kind::draft,  Kind::inputs, Kind::picture, Kind::recipe};
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
@@ -61,7 +71,7 @@ struct Choice {
 };
 
 /// What a parameter's handle on the tone histogram stands for, if it has one there.
-enum class ToneHandle { none, black, middle, white };
+enum class ToneHandle { none, black, middle, white, out_black, out_white };
 
 /// What is wrong in a text, and at which character (from 0).
 struct TextFault {
@@ -109,6 +119,7 @@ struct Handle {
     };
     Form form = Form::point;
     std::string_view title, x, y, radius, angle;
+    bool by_click = false;  ///< a point that a click anywhere on the cloth sets
 };
 
 /// Two lengths, counts or places that belong together, such as one across and one down.
@@ -165,7 +176,6 @@ struct StepDescription {
     std::string_view tiles_note;  ///< for depends and breaks: on what, or why
     bool seeded = false;          ///< draws lots, so it has a seed
     bool blends = false;          ///< joins pictures, so the recipe's light (encoded or linear) matters
-    bool reads_beneath = false;   ///< takes what the strands to the left have joined to
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows
     std::vector<Handle> handles;             ///< shown on the cloth while the step is chosen
@@ -186,6 +196,8 @@ struct StepDescription {
     std::function<Inputs(const Values&)> inputs;
     /// What it wants of the recipe that its parameter of kind `recipe` names; null: no such parameter.
     std::function<Inner(const Values&)> inner;
+    /// Whether it takes what the strands to the left have joined to.
+    std::function<bool(const Values&)> reads_beneath;
     /// Something the person should know about these settings, or "".
     std::function<std::string(const Values&)> notice;
     /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.

@@ -100,6 +100,7 @@ const ValueKind& toggle_kind();
 const ValueKind& choice_kind();
 const ValueKind& colour_kind();
 const ValueKind& stops_kind();
+const ValueKind& curve_kind();
 const ValueKind& strand_kind();
 const ValueKind& text_kind();
 const ValueKind& formula_kind();

@@ -41,6 +41,8 @@ constexpr BlendName names[] = {
     {Blend::oklch_chroma, "oklch-chroma", "OKLCh chroma"},
     {Blend::oklch_colour, "oklch-colour", "OKLCh colour"},
     {Blend::oklch_lightness, "oklch-lightness", "OKLCh lightness"},
+    {Blend::stipple, "stipple", "Stipple"},
+    {Blend::height_aware, "height-aware", "Height-aware"},
 };
 
 using namespace blending;
@@ -80,7 +82,9 @@ auto dispatch(Blend blend, Work&& work) {
         KEEN_LOOM_CASE(oklch_chroma);
         KEEN_LOOM_CASE(oklch_colour);
         KEEN_LOOM_CASE(oklch_lightness);
-        KEEN_LOOM_CASE(normal);
+        case Blend::normal:
+        case Blend::stipple:
+        case Blend::height_aware: break;
 #undef KEEN_LOOM_CASE
     }
     return work(std::integral_constant<Blend, Blend::normal>{});

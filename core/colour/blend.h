@@ -2,7 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // How one picture lies over another: the sixteen blends of W3C Compositing and Blending Level 1, plus (its "lighter" without
-// the clamp), those of the trade, and lightness, chroma and hue apart in OKLCh and CIE LCh. Source-over compositing,
+// the clamp), those of the trade, and lightness, chroma and hue apart in OKLCh and CIE LCh. Stipple and height-aware
+// are normal here; core/structures/join.h makes of them what they are. Source-over compositing,
 // premultiplied. docs/blending.md has all formulas and their sources.
 //
 // Blends other than normal and plus are defined for 0..1 only; colours are clamped to that before the formula.
@@ -48,6 +49,8 @@ enum class Blend {
     oklch_chroma,
     oklch_colour,
     oklch_lightness,
+    stipple,
+    height_aware,
 };
 
 struct BlendName {

@@ -7,7 +7,7 @@
 //   STRAND/STEP.PARAMETER.PART         stops.N.colour|place|grain (N from 0), inputs.NAME
 //   STRAND.amount|blend|on|within      of a strand and its join, also gate.of|from|to|softness
 //   STRAND.routes.MAP.amount|blend
-//   tile.width|height, lamp.direction|elevation
+//   seed, tile.width|height, lamp.direction|elevation
 #pragma once
 
 #include <optional>
@@ -27,6 +27,6 @@ struct Address {
 };
 
 /// How one is written, for messages.
-constexpr std::string_view address_form = "STRAND/STEP.PARAMETER, STRAND.FIELD, tile.FIELD or lamp.FIELD";
+constexpr std::string_view address_form = "STRAND/STEP.PARAMETER, STRAND.FIELD, seed, tile.FIELD or lamp.FIELD";
 
 }  // namespace loom

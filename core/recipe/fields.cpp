@@ -30,6 +30,14 @@ Field<Owner> made(Parameter parameter, Get get, Set set) {
             [set](Owner& owner, const Value& value) { set(owner, value); }};
 }
 
+template <class Owner>
+void add_seed(Fields<Owner>& fields) {
+    fields.push_back(made<Owner>(
+        number(Kind::count, "seed", "Seed", 0, 0, 4294967295.0, Unit::none, "Another seed draws other lots."),
+        [](const Owner& o) { return static_cast<double>(o.seed); },
+        [](Owner& o, const Value& v) { o.seed = static_cast<std::uint32_t>(as<double>(v)); }));
+}
+
 /// `of`: what its source is called here.
 template <class Owner, class Gate>
 void add_gate(Fields<Owner>& fields, Gate gate_of, std::string_view of_help, std::vector<Choice> choices) {
@@ -69,10 +77,7 @@ Fields<Step> of_steps() {
     fields.push_back(made<Step>(
         field(Kind::toggle, "on", "On", true, "Whether the step works at all."), [](const Step& s) { return s.on; },
         [](Step& s, const Value& v) { s.on = as<bool>(v); }));
-    fields.push_back(made<Step>(
-        number(Kind::count, "seed", "Seed", 0, 0, 4294967295.0, Unit::none, "Another seed draws other lots."),
-        [](const Step& s) { return static_cast<double>(s.seed); },
-        [](Step& s, const Value& v) { s.seed = static_cast<std::uint32_t>(as<double>(v)); }));
+    add_seed(fields);
     fields.push_back(made<Step>(
         number(Kind::number, "amount", "Step amount", 100, 0, 100, Unit::percent,
                "How much of this step is mixed with what came in."),
@@ -109,6 +114,7 @@ Fields<Route> of_routes() {
 
 Fields<Recipe> of_recipes() {
     Fields<Recipe> fields;
+    add_seed(fields);
     auto side = [&](std::string_view id, std::string_view title, int Tile::*member, std::string_view help) {
         Parameter p = number(Kind::count, id, title, Tile{}.*member, least_tile, greatest_tile, Unit::px, help);
         p.slider_max = 4096, p.scale = Scale::root;

@@ -29,7 +29,7 @@ const Fields<Step>& step_fields();
 const Fields<Strand>& strand_fields();
 /// blend, amount
 const Fields<Route>& route_fields();
-/// tile.*, lamp.*
+/// seed, tile.*, lamp.*
 const Fields<Recipe>& recipe_fields();
 
 template <class Owner>

@@ -295,7 +295,7 @@ Reading read_recipe(std::string_view json_text) {
     }
     Recipe& recipe = reading.recipe;
     recipe.name = reader.text(root, "name", "", "Untitled");
-    recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", described(step_fields(), "seed")));
+    recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", described(recipe_fields(), "seed")));
     if (const auto tile = root.find("tile"); tile != root.end()) recipe.tile = read_tile(reader, *tile, "/tile");
     const std::string light = reader.text(root, "light", "", "encoded");
     recipe.linear_light = light == "linear";

@@ -109,7 +109,7 @@ std::string circle(const Recipe& recipe, std::string* pointer) {
     for (const Site& site : sites(recipe)) {
         const StepDescription* description = find_step(site.step->kind);
         const bool gated = site.step->gate.of == ToneGate::Of::beneath;
-        if (!gated && (!description || !description->reads_beneath)) continue;
+        if (!gated && (!description || !description->reads_beneath(site.step->set))) continue;
         for (int k = 0; k < site.strand; ++k)
             if (recipe.strands[static_cast<std::size_t>(k)]->on)
                 needs[static_cast<std::size_t>(site.strand)].push_back({k, site.pointer});

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cstring>
 
+#include "core/image/shoulder.h"
+
 namespace loom {
 
 namespace {
@@ -123,28 +125,15 @@ Bundle mixed(const Bundle& before, const Bundle& after, float amount, const Plan
     return result;
 }
 
-namespace {
-
-/// From 0 at `low` to 1 at `high`, with level ends; a step where both are the same.
-float shoulder(float low, float high, float value) {
-    if (value >= high) return 1;
-    if (value <= low) return 0;
-    const float t = (value - low) / (high - low);
-    return t * t * (3 - 2 * t);
-}
-
-}  // namespace
-
 Plane gated(const Plane& tone, const ToneGate& gate, const PlaneRef& also, const Job& job) {
-    const auto from = static_cast<float>(gate.from), to = static_cast<float>(gate.to), soft = static_cast<float>(gate.softness);
-    const bool open_below = gate.from <= 0, open_above = gate.to >= 1;
+    const auto soft = static_cast<float>(gate.softness);
+    const Shoulders shoulders{
+        static_cast<float>(gate.from), static_cast<float>(gate.to), soft, soft, gate.from <= 0, gate.to >= 1};
     Plane out = tone.alike();
     for_rows(job, out, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < tone.size().width; ++x) {
-                const float t = tone.row(y)[x];
-                float share = open_below ? 1 : shoulder(from - soft, from, t);
-                if (!open_above) share *= shoulder(-to - soft, -to, -t);
+                const float share = shoulders(tone.row(y)[x]);
                 out.row(y)[x] = also ? share * std::clamp(also->row(y)[x], 0.0f, 1.0f) : share;
             }
     });

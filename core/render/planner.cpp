@@ -50,13 +50,15 @@ void Planner::collect_reads() {
     for (const Wanted& each : wanted_)
         if (each.what == Wanted::What::map && (each.map == Map::height || map_info(each.map).derived))
             reads_.insert(std::string(height_plane));
-    for (const StrandRef& strand : recipe_.strands)
+    for (const StrandRef& strand : recipe_.strands) {
+        if (reads_height(strand->join.blend)) reads_.insert(std::string(height_plane));
         for (ChainKind kind : all_chains)
             for (const Step& step : strand->chain(kind)) {
                 const StepDescription* description = step.on ? find_step(step.kind) : nullptr;
                 if (description && description->reads)
                     for (std::string& name : description->reads(step.set)) reads_.insert(std::move(name));
             }
+    }
 }
 
 Plan Planner::finish() && { return std::move(plan_); }
@@ -237,7 +239,7 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         others.emplace_back(p.id, static_cast<int>(node.inputs.size()));
         node.inputs.push_back(other);
     }
-    if (description.reads_beneath) {
+    if (description.reads_beneath(step.set)) {
         const int beneath = cloth_node(strand);
         if (beneath != nothing) {
             node.key.add("beneath").add(key_of(beneath));
@@ -246,12 +248,12 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         }
     }
     node.shape = description.shape(step.set, in);
-    node.footprint = description.footprint(step.set, {plan_.size, recipe_.tile.size()});
+    node.footprint = description.footprint(step.set, scales());
     for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
     auto planes = [](const Shape& shape, int named) { return std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named; };
     const int named_in = makes || input == nothing ? 0 : plan_.nodes[static_cast<std::size_t>(input)].named_planes;
-    node.scratch_planes = description.scratch(step.set, {plan_.size, recipe_.tile.size()},
+    node.scratch_planes = description.scratch(step.set, scales(),
                                               {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
     // Planes of objects are handed on as they are.
     node.shared_planes = named_in > 0 ? named_in - (reads_.contains(height_plane) ? 1 : 0) : 0;
@@ -353,10 +355,11 @@ int Planner::map_node(Map map) {
         join.inputs = {node, tone};
         join.shape = {1, false};
         join.label = grey.label + " join";
-        BlendSettings settings;
-        settings.blend = route->second.blend, settings.amount = static_cast<float>(route->second.amount / 100);
-        join.run = [settings](const NodeInputs& inputs, const Piece& piece) {
-            return blended(*inputs[0], *inputs[1], settings, nullptr, piece.job);
+        join.footprint = join_footprint(route->second.blend);
+        join.scratch_planes = join_scratch(route->second.blend, scales());
+        const Joining joining = joining_of(route->second.blend, route->second.amount, false, join.label, join);
+        join.run = [joining](const NodeInputs& inputs, const Piece& piece) {
+            return loom::joined(*inputs[0], *inputs[1], joining, nullptr, piece.job);
         };
         node = add(std::move(join));
     }

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/render/plan.h"
+#include "core/structures/join.h"
 
 namespace loom {
 
@@ -38,6 +39,9 @@ private:
     int mix_node(int strand, const Step& step, int before, int after);
     int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
     int masked(int strand, int picture, int mask);
+    /// How a blend is made at this size; what it depends on besides goes into the key.
+    Joining joining_of(Blend blend, double amount, bool linear, const std::string& label, Node& node) const;
+    Scales scales() const { return {plan_.size, recipe_.tile.size()}; }
     int joined(int under, int over, const Join& join, int within, const std::string& label);
     int picture_node(const std::string& name, const std::string& for_step);
     int recipe_node(const std::string& name, const Inner& inner, const std::string& for_step);

@@ -70,6 +70,17 @@ int Planner::masked(int strand, int picture, int mask) {
     return add(std::move(node));
 }
 
+Joining Planner::joining_of(Blend blend, double amount, bool linear, const std::string& label, Node& node) const {
+    Joining joining{{blend, static_cast<float>(amount / 100), linear}, recipe_.tile.size(), 0};
+    if (blend != Blend::stipple) return joining;
+    // Every strand has dots of its own, which lie by the design and not by the picture's size.
+    Key own;
+    own.add(label);
+    joining.seed = mix64(mix64(recipe_.seed), KeyHash()(own));
+    node.key.add("dots").add(joining.seed).add(static_cast<std::uint64_t>(recipe_.tile.width)).add(static_cast<std::uint64_t>(recipe_.tile.height));
+    return joining;
+}
+
 int Planner::joined(int under, int over, const Join& join, int within, const std::string& label) {
     Node node;
     node.key.add("join").add(blend_id(join.blend)).add(join.amount).add(static_cast<std::uint64_t>(recipe_.linear_light));
@@ -77,8 +88,11 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
     node.named_planes = std::max(named_of(under), named_of(over));
-    if (!shape_of(over).coverage && !join.within && join.amount >= 50) node.shared_planes = node.named_planes;
+    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0) node.shared_planes = node.named_planes;
     node.label = label + " join";
+    node.footprint = join_footprint(join.blend);
+    node.scratch_planes = join_scratch(join.blend, scales());
+    const Joining joining = joining_of(join.blend, join.amount, recipe_.linear_light, label, node);
     const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
     if (kept_within) {
         node.key.add("within").add(key_of(within));
@@ -89,15 +103,13 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
         node.key.add("gate").add(key_of(gate));
         node.inputs.push_back(gate);
     }
-    BlendSettings settings;
-    settings.blend = join.blend, settings.amount = static_cast<float>(join.amount / 100), settings.linear = recipe_.linear_light;
-    node.run = [settings, kept_within, has_gate](const NodeInputs& inputs, const Piece& piece) {
+    node.run = [joining, kept_within, has_gate](const NodeInputs& inputs, const Piece& piece) {
         PlaneRef held = kept_within ? inputs[2]->coverage : nullptr;
         if (has_gate) {
             const PlaneRef& gate = inputs.back()->colour.front();
             held = held ? share(product(*held, *gate, piece.job)) : gate;
         }
-        return blended(*inputs[0], *inputs[1], settings, held, piece.job);
+        return loom::joined(*inputs[0], *inputs[1], joining, held, piece.job);
     };
     return add(std::move(node));
 }

@@ -60,12 +60,20 @@
     STEP(hollows)             \
     STEP(vignette)            \
     STEP(levels)              \
+    STEP(curves)              \
     STEP(huesat)              \
+    STEP(balance)             \
     STEP(contrast)            \
     STEP(gradientmap)         \
+    STEP(channels)            \
     STEP(invert)              \
     STEP(desaturate)          \
+    STEP(autorange)           \
+    STEP(localcontrast)       \
+    STEP(match)               \
     STEP(inlay)               \
+    STEP(gate)                \
+    STEP(pick)                \
     STEP(closeseams)          \
     STEP(evenout)
 

@@ -155,7 +155,7 @@ TEST_CASE("levels handles are dragged on the histogram and cannot pass each othe
     view.resize(280, 150);
     view.show();
     REQUIRE(QTest::qWaitForWindowExposed(&view));
-    view.set_handles(0.2, 1, 0.8);
+    view.set_handles({0, 0.2, 1, 0.8, 0, 1});
     double black = 0.2, white = 0.8, middle = 1;
     QObject::connect(&view, &HistogramView::handle_moved, [&](ToneHandle handle, double value, const QString&) {
         (handle == ToneHandle::black ? black : handle == ToneHandle::white ? white : middle) = value;
@@ -174,7 +174,7 @@ TEST_CASE("levels handles are dragged on the histogram and cannot pass each othe
     CHECK(white > black);
     CHECK(white - black < 0.01);
     view.setFocus();
-    view.set_handles(0.2, 1, 0.8);
+    view.set_handles({0, 0.2, 1, 0.8, 0, 1});
     QTest::keyClick(&view, Qt::Key_Right);
     CHECK(white == Approx(0.8 + 1.0 / 255).margin(1e-3));
 }

@@ -22,7 +22,10 @@ using Rgb3 = std::array<double, 3>;
 
 double separable(Blend blend, double b, double s) {
     switch (blend) {
-        case Blend::normal: return s;
+        case Blend::normal:
+        // What more they are is in core/structures/join.h, tested in joins.tests.cpp.
+        case Blend::stipple:
+        case Blend::height_aware: return s;
         case Blend::multiply: return b * s;
         case Blend::screen: return b + s - b * s;
         case Blend::overlay: return separable(Blend::hard_light, s, b);
@@ -149,7 +152,7 @@ Rgb3 perceptual(Blend blend, const Rgb3& b, const Rgb3& s) {
         default: return shown(under[0], over[1], over[2]);
     }
 }
-bool is_perceptual(Blend blend) { return blend >= Blend::cielch_colour; }
+bool is_perceptual(Blend blend) { return blend >= Blend::cielch_colour && blend <= Blend::oklch_lightness; }
 
 Rgb3 reference(Blend blend, const Rgb3& b, const Rgb3& s) {
     if (is_perceptual(blend)) return perceptual(blend, b, s);
@@ -337,6 +340,6 @@ TEST_CASE("every blend is found by its word", "[blend]") {
         CHECK(find_blend(name.id) == name.blend);
         CHECK(blend_id(name.blend) == name.id);
     }
-    CHECK(blend_names().size() == 30);
+    CHECK(blend_names().size() == 32);
     CHECK_FALSE(find_blend("colour_dodge"));
 }

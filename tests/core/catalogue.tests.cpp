@@ -37,7 +37,7 @@ std::vector<Values> variants(const StepDescription& step) {
 
 /// Whether a step hands on a picture that comes from somewhere else.
 bool shows_another(const StepDescription& step) {
-    return step.reads_beneath || step.id == "borrow" || step.id == "image" || step.id == "recipe";
+    return step.id == "beneath" || step.id == "borrow" || step.id == "image" || step.id == "recipe";
 }
 
 Bundle picture(Size size, std::uint32_t seed = 3) {

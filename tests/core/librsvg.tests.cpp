@@ -42,11 +42,9 @@ Plane heights(double softness = 0) {
     return plane;
 }
 
-/// The first channel of what librsvg makes of a picture whose coverage (and grey) is `alpha`.
-Plane filtered(const Plane& alpha, const std::string& filter) {
+/// What librsvg makes of a picture, premultiplied as it is drawn.
+Bundle filtered_picture(const Bundle& picture, const std::string& filter) {
     const TemporaryFolder folder;
-    Bundle picture = Bundle::of(alpha.clone());
-    picture.coverage = share(alpha.clone());
     REQUIRE(write_picture(folder.path("a.png"), picture, PictureFormat::png));
     const std::string pixels = base64(*read_file(folder.path("a.png"), 1 << 20));
     const std::string sizes = "width='" + std::to_string(size.width) + "' height='" + std::to_string(size.height) + "'";
@@ -61,14 +59,26 @@ Plane filtered(const Plane& alpha, const std::string& filter) {
     const RsvgRectangle viewport{0, 0, double(size.width), double(size.height)};
     REQUIRE(rsvg_handle_render_document(handle, cairo, &viewport, &error));
     cairo_surface_flush(surface);
-    Plane out(size);
+    std::vector<Plane> out;
+    for (int c = 0; c < 4; ++c) out.emplace_back(size);
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x)
-            out.row(y)[x] = static_cast<float>(
-                                cairo_image_surface_get_data(surface)[y * cairo_image_surface_get_stride(surface) + 4 * x + 2]) /
-                            255;
+            for (int c = 0; c < 4; ++c)
+                out[size_t(c)].row(y)[x] =
+                    static_cast<float>(cairo_image_surface_get_data(
+                        surface)[y * cairo_image_surface_get_stride(surface) + 4 * x + (c == 3 ? 3 : 2 - c)]) /
+                    255;
     cairo_destroy(cairo), cairo_surface_destroy(surface), g_object_unref(handle);
-    return out;
+    Bundle result = Bundle::of(std::move(out[0]), std::move(out[1]), std::move(out[2]));
+    result.coverage = share(std::move(out[3]));
+    return result;
+}
+
+/// The first channel of what it makes of a picture whose coverage (and grey) is `alpha`.
+Plane filtered(const Plane& alpha, const std::string& filter) {
+    Bundle picture = Bundle::of(alpha.clone());
+    picture.coverage = share(alpha.clone());
+    return filtered_picture(picture, filter).channel(0).clone();
 }
 
 /// Inside the edges, where SVG takes other normals because nothing is beyond.
@@ -129,4 +139,46 @@ TEST_CASE("growing and shrinking squares is SVG's morphology", "[librsvg][morph]
         CHECK(greatest_inside(applied("morph", shrink, &in, size).channel(0),
                               filtered(height, white + "<feMorphology operator='erode'" + r), radius) < 1.5 / 255);
     }
+}
+
+TEST_CASE("the channel matrix is SVG's feColorMatrix", "[librsvg][channels]") {
+    // Straight values of 8 bits under a coverage that leaves their digits alone.
+    Bundle in;
+    Plane cover(size);
+    for (std::size_t i = 0; i < size.pixels(); ++i) cover.data()[i] = (i / 7) % 2 ? 1.0f : 0.8f;
+    for (std::uint64_t c = 0; c < 3; ++c) {
+        Plane plane = random_plane(size, c + 1);
+        for (std::size_t i = 0; i < size.pixels(); ++i)
+            plane.data()[i] = std::round(plane.data()[i] * 51) / 51 * cover.data()[i];
+        in.colour.push_back(share(std::move(plane)));
+    }
+    in.coverage = share(std::move(cover));
+    const char* rows[] = {"red", "green", "blue", "coverage"};
+    const char* columns[] = {"red", "green", "blue", "coverage", "plus"};
+    const double matrices[][20] = {
+        {0.6, 0.3, 0.1, 0, 0, -0.2, 0.9, 0.3, 0, 0.05, 0, 0.5, 0.25, 0.1, 0, 0, 0, 0, 1, 0},
+        {1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0.7, 0, 0, 0.2, 0.1},
+        {0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0.3, -0.4, 0.2, 0.5, 0.3}};
+    for (const auto& matrix : matrices) {
+        Values set;
+        std::string values;
+        for (int k = 0; k < 20; ++k) {
+            set[std::string(rows[k / 5]) + "-" + columns[k % 5]] = Value(100 * matrix[k]);
+            values += std::to_string(matrix[k]) + " ";
+        }
+        const Bundle out = applied("channels", set, &in, size),
+                     svg = filtered_picture(in, "<feColorMatrix type='matrix' values='" + values + "'/>");
+        double worst = 0;
+        for (std::size_t i = 0; i < size.pixels(); ++i) {
+            const float alpha = out.coverage->data()[i];
+            worst = std::max(worst, std::abs(double(alpha) - double(svg.coverage->data()[i])));
+            // SVG cuts channels to 0..1, we do not.
+            for (int c = 0; c < 3; ++c)
+                worst = std::max(worst, std::abs(double(std::clamp(out.channel(c).data()[i], 0.0f, alpha)) -
+                                                 double(svg.channel(c).data()[i])));
+        }
+        CHECK(worst < 3.0 / 255);
+    }
+    const Bundle same = applied("channels", {}, &in, size);
+    CHECK(greatest_difference(same, in) < 1e-6);
 }

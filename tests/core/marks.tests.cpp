@@ -7,7 +7,7 @@
 
 #include "core/base/hash.h"
 #include "core/image/gaussian.h"
-#include "core/steps/roughen/stipple_marks.h"
+#include "core/structures/stipple_marks.h"
 #include "tests/support/support.h"
 
 using namespace loom;

@@ -26,7 +26,7 @@ std::vector<Values> settings_of(const StepDescription& step) {
 std::vector<const StepDescription*> sources() {
     std::vector<const StepDescription*> result;
     for (const StepDescription& step : all_steps())
-        if (step.family == Family::make && !step.reads_beneath && !step.parameter_of(Kind::picture) &&
+        if (step.family == Family::make && step.id != "beneath" && !step.parameter_of(Kind::picture) &&
             !step.parameter_of(Kind::recipe) && step.id != "borrow")
             result.push_back(&step);
     return result;

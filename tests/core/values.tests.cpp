@@ -64,6 +64,7 @@ Value another(const Parameter& p, const Kept& kept) {
             break;
         case Kind::colour: return Value(Colour{0.2f, 0.4f, 0.6f});
         case Kind::stops: return Value(Stops{{0, {0, 0, 0}, 0}, {0.4, {1, 0.2f, 0}, 10}, {1, {1, 1, 1}, 0}});
+        case Kind::curve: return Value(CurvePoints{{0, 0.1}, {0.4, 0.7}, {1, 0.9}});
         case Kind::strand: return Value(std::string("left"));
         case Kind::text: return Value(std::string("Other"));
         case Kind::formula: return Value(std::string("u * v"));

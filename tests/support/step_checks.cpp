@@ -60,7 +60,7 @@ Bundle run_rows(const StepTrial& t, const Inputs& inputs, Rows rows, Prepared* p
     context.input = t.step.family == Family::make ? nullptr : &inputs.in, context.prepared = prepared;
     for (const Parameter& p : t.step.parameters)
         if (p.kind == Kind::strand) context.others[std::string(p.id)] = &inputs.other;
-    if (t.step.reads_beneath) context.others["beneath"] = &inputs.other;
+    if (t.step.reads_beneath(t.values)) context.others["beneath"] = &inputs.other;
     return t.step.run(t.values, context);
 }
 
@@ -200,7 +200,7 @@ std::string shape_fault(const StepTrial& t) {
     const Bundle out = run_whole(t, inputs_of(t));
     const Shape shape = t.step.shape(t.values, t.step.family == Family::make ? Shape{0, false} : Shape{t.channels, t.covered});
     // Borrowed and lower pictures are whatever they are; their announcement is an upper bound.
-    const bool another = t.step.reads_beneath || t.step.id == "borrow" || t.step.id == "inlay" || takes_picture(t.step);
+    const bool another = t.step.id == "beneath" || t.step.id == "borrow" || t.step.id == "inlay" || takes_picture(t.step);
     const auto channels = static_cast<int>(out.colour.size());
     if (channels > shape.channels || (!another && channels != shape.channels))
         return std::to_string(channels) + " channels come out, " + std::to_string(shape.channels) + " are announced";

@@ -15,6 +15,7 @@ const ValueKind& kind_of(Kind kind) {
         case Kind::choice: return choice_kind();
         case Kind::colour: return colour_kind();
         case Kind::stops: return stops_kind();
+        case Kind::curve: return curve_kind();
         case Kind::strand: return strand_kind();
         case Kind::text: return text_kind();
         case Kind::formula: return formula_kind();

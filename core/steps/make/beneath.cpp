@@ -19,11 +19,11 @@ StepDescription describe_beneath() {
     StepDescription base;
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";
-    base.reads_beneath = true;
     return Describe<Settings>(std::move(base))
         .shape([](const Settings&, Shape) {
             return Shape{3, true};
         })
+        .reads_beneath([](const Settings&) { return true; })
         .pixelwise()
         .scratch([](const Settings&, const Scales&, const PlaneCounts& planes) { return -1.0 * planes.out; })
         .run(run);

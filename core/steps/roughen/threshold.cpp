@@ -1,10 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
-#include <cmath>
-#include <vector>
 
 #include "core/catalogue/describe.h"
+#include "core/image/tally.h"
 
 namespace loom {
 
@@ -19,43 +18,12 @@ struct Settings {
     double softness = 4;
 };
 
-/// The tone that this share of the covered picture lies above.
-double tone_of_share(const Plane& tone, const PlaneRef& coverage, double share, const Job& job) {
-    constexpr int bins = 4096, rows = 64;
-    // Parts of so many rows each, joined in order.
-    const int parts = (tone.height() + rows - 1) / rows;
-    std::vector<std::vector<double>> counts(static_cast<std::size_t>(parts));
-    const auto width = static_cast<std::size_t>(tone.width());
-    for_ranges(job, parts, 1, [&](int from, int to) {
-        for (int part = from; part < to; ++part) {
-            std::vector<double>& count = counts[static_cast<std::size_t>(part)];
-            count.assign(bins, 0);
-            const auto first = static_cast<std::size_t>(part * rows) * width;
-            for (std::size_t i = first; i < std::min(tone.count(), first + rows * width); ++i)
-                count[static_cast<std::size_t>(std::clamp(tone.data()[i], 0.0f, 1.0f) * (bins - 1) + 0.5f)] +=
-                    coverage ? static_cast<double>(coverage->data()[i]) : 1.0;
-        }
-    });
-    std::vector<double> count(bins, 0);
-    double total = 0;
-    for (const std::vector<double>& part : counts)
-        for (std::size_t k = 0; k < part.size(); ++k) count[k] += part[k], total += part[k];
-    double above = 0;
-    for (int k = bins - 1; k >= 0; --k) {
-        const double next = above + count[static_cast<std::size_t>(k)];
-        if (next >= share * total) {
-            const double part = next > above ? (share * total - above) / (next - above) : 0;
-            return (k + 0.5 - part) / (bins - 1);
-        }
-        above = next;
-    }
-    return 0;
-}
+constexpr int bins = 4096;
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
     const PlaneRef tone = tone_of(in, *context.job);
-    const double at = s.by == By::tone ? s.tone : tone_of_share(*tone, in.coverage, s.share / 100, *context.job);
+    const double at = s.by == By::tone ? s.tone : Tally::of(*tone, in.coverage, 0, 1, bins, *context.job).tone_above(s.share / 100);
     const auto soft = static_cast<float>(std::max(1e-4, s.softness / 100)), edge = static_cast<float>(at) - soft / 2;
     Plane out = context.plane();
     context.for_rows([&](int first, int last) {

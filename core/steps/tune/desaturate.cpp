@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
+#include "core/steps/channel_choice.h"
 
 namespace loom {
 
@@ -11,12 +12,6 @@ enum class By { lightness, luma, mean };
 struct Settings {
     By by = By::lightness;
 };
-
-/// The grey that looks as light as the colour: of OKLab's lightness, which is linear light's cube root for greys.
-float grey_as_light(const Colour& colour) {
-    const float lightness = to_oklab(colour).lightness;
-    return to_encoded(lightness * lightness * lightness);
-}
 
 class Desaturate final : public PixelStep {
 public:
@@ -29,7 +24,7 @@ public:
             const Colour colour{row.channel[0][x], row.channel[1][x], row.channel[2][x]};
             float grey = 0;
             switch (by_) {
-                case By::lightness: grey = grey_as_light(colour); break;
+                case By::lightness: grey = lightness_tone(colour); break;
                 case By::luma: grey = 0.2126f * colour.red + 0.7152f * colour.green + 0.0722f * colour.blue; break;
                 case By::mean: grey = (colour.red + colour.green + colour.blue) / 3; break;
             }

@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
-#include "core/colour/blend.h"
+#include "core/structures/join.h"
 
 namespace loom {
 
@@ -14,12 +14,14 @@ struct Settings {
     bool within = false;
 };
 
+constexpr std::uint64_t dots_seed = 11;
+
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
     const Bundle* over = context.other("strand");
     if (!over || over->empty()) return *context.input;
     const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light};
-    return blended(*context.input, *over, settings, s.within ? coverage_of(*context.input) : nullptr, *context.job);
+    return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr, *context.job);
 }
 
 std::vector<Choice> blend_choices() {
@@ -45,7 +47,11 @@ StepDescription describe_inlay() {
         .shape([](const Settings& s, Shape in) {
             return s.strand.empty() ? in : Shape{3, in.coverage};
         })
-        .pixelwise()
+        .reads([](const Settings& s) {
+            return reads_height(s.blend) ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
+        })
+        .footprint([](const Settings& s, const Scales&) { return join_footprint(s.blend); })
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) { return join_scratch(s.blend, at); })
         .run(run);
 }
 

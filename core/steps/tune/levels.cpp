@@ -67,7 +67,9 @@ StepDescription describe_levels() {
         .number("in-white", "White from", &Settings::in_white, tone, "Tones from this on become white.")
         .on_histogram(ToneHandle::white)
         .number("out-black", "Black becomes", &Settings::out_black, tone, "The tone that black is given.")
+        .on_histogram(ToneHandle::out_black)
         .number("out-white", "White becomes", &Settings::out_white, tone, "The tone that white is given.")
+        .on_histogram(ToneHandle::out_white)
         .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
         .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })
         .notice([](const Settings& s) {

@@ -1,6 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include "core/steps/roughen/stipple_marks.h"
+#include "core/structures/stipple_marks.h"
 
 #include <algorithm>
 #include <array>

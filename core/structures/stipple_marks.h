@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// Where the marks of a stippled picture stand, and how large each grows for a tone. Private to core/steps/roughen.
+// Where the marks of a stippled picture stand, and how large each grows for a tone.
 #pragma once
 
 #include <cstdint>

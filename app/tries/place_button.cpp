@@ -1,0 +1,64 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/tries/place_button.h"
+
+#include <QMenu>
+#include <map>
+
+#include "app/theme/theme.h"
+#include "app/widgets/text.h"
+#include "core/recipe/edits.h"
+#include "core/recipe/variations.h"
+
+namespace loom {
+
+PlaceButton::PlaceButton(const QString& name, std::function<bool(const Recipe&, const Address&)> fits, QWidget* parent)
+    : QToolButton(parent), name_(name), fits_(std::move(fits)) {
+    setPopupMode(QToolButton::InstantPopup);
+    setToolButtonStyle(Qt::ToolButtonTextOnly);
+    const theme::Colours& c = theme::colours();
+    setStyleSheet(QString("QToolButton { background: %1; border: 1px solid %2; border-radius: 3px; padding: 4px 18px 4px 7px; "
+                          "text-align: left; } QToolButton:focus { border-color: %3; }")
+                      .arg(c.field.name(), c.line.name(), c.accent.name()));
+    setFocusPolicy(Qt::StrongFocus);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    auto* menu = new QMenu(this);
+    setMenu(menu);
+    // Hundreds of places are listed only when somebody looks.
+    connect(menu, &QMenu::aboutToShow, this, &PlaceButton::fill);
+}
+
+void PlaceButton::set_place(const Recipe& recipe, const Address& at) {
+    recipe_ = recipe, at_ = at;
+    const QString title = qt(place_title(recipe, at));
+    setText(fontMetrics().elidedText(title, Qt::ElideMiddle, std::max(120, width() - 34)));
+    setToolTip(title);
+    setAccessibleName(tr("%1: %2").arg(name_, title));
+}
+
+void PlaceButton::fill() {
+    menu()->clear();
+    std::map<std::string, QMenu*> strands;
+    std::map<std::pair<std::string, std::string>, QMenu*> steps;
+    const auto plain = [](const std::string& text) { return qt(text).replace('&', "&&"); };
+    for (const Address& at : places(recipe_)) {
+        if (!fits_(recipe_, at)) continue;
+        QMenu* into = menu();
+        if (const Strand* strand = recipe_.strand(at.strand)) {
+            QMenu*& of_strand = strands[at.strand];
+            if (!of_strand) of_strand = menu()->addMenu(plain(strand->name));
+            into = of_strand;
+            if (const Step* step = strand->step(at.step)) {
+                QMenu*& of_step = steps[{at.strand, at.step}];
+                if (!of_step) of_step = of_strand->addMenu(plain(step_title(*step)));
+                into = of_step;
+            }
+        }
+        QAction* action = into->addAction(plain(std::string(place_at(recipe_, at)->parameter.title)));
+        action->setCheckable(true);
+        action->setChecked(at == at_);
+        connect(action, &QAction::triggered, this, [this, at] { emit chosen(at); });
+    }
+}
+
+}  // namespace loom

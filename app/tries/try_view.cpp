@@ -1,0 +1,230 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/tries/try_view.h"
+
+#include <QAction>
+#include <QLabel>
+#include <QPushButton>
+#include <QSpinBox>
+#include <algorithm>
+
+#include "app/document/render_service.h"
+#include "app/document/scheduler.h"
+#include "app/tries/place_button.h"
+#include "app/tries/try_sheet.h"
+#include "app/widgets/name_dialog.h"
+#include "app/widgets/number_edit.h"
+#include "app/widgets/text.h"
+#include "core/files/picture.h"
+#include "core/files/sheet.h"
+#include "core/recipe/edits.h"
+
+namespace loom {
+
+namespace {
+
+using What = Question::What;
+
+/// "Bands 32 → 48", a line for each change.
+QString changes_of(const Recipe& recipe, const Variant& variant) {
+    QStringList lines;
+    for (const auto& [at, value] : variant.set) {
+        const auto place = place_at(recipe, at);
+        if (!place || place->value == value) continue;
+        const QString before = qt(show_value(place->parameter, place->value)), after = qt(show_value(place->parameter, value));
+        lines << (before == after ? qt(place_title(recipe, at))
+                                  : TryView::tr("%1: %2 → %3").arg(qt(place_title(recipe, at)), before, after));
+    }
+    constexpr int most = 4;
+    if (lines.size() > most) {
+        const auto more = lines.size() - most + 1;
+        lines = lines.mid(0, most - 1);
+        lines << TryView::tr("and %1 more").arg(more);
+    }
+    return lines.join('\n');
+}
+
+}  // namespace
+
+void TryView::add_commands(Commands& commands, std::function<bool()> shown) {
+    using Menu = Commands::Menu;
+    commands.add(Menu::file, "save-sheet", tr("Save the s&heet…"), QKeySequence("Ctrl+Alt+S"), [this] { ask_save(); },
+                 [this, shown] { return shown() && complete() && sheet_->count() > 0; });
+    commands.add(Menu::edit, "take-try", tr("Take the chosen &try"), QKeySequence("Ctrl+Return"), [this] { take(sheet_->chosen()); },
+                 [this, shown] { return shown() && sheet_->chosen() >= 0 && sheet_->chosen() != sheet_->present(); });
+}
+
+QVariantMap TryView::state() const { return {{"way", ways_->checkedId()}}; }
+
+void TryView::set_state(const QVariantMap& state) {
+    if (QAbstractButton* button = ways_->button(state.value("way").toInt())) button->click();
+}
+
+void TryView::ask(Question question) {
+    const Selection& near = session_.selection();
+    question_ = suited(session_.recipe(), std::move(question), {near.strand, near.step, ""});
+    asked_document_ = session_.document();
+    follow();
+}
+
+void TryView::follow() {
+    if (!isVisible()) return;
+    if (asked_document_ != session_.document()) return ask(question_);
+    const Selection& near = session_.selection();
+    question_ = suited(session_.recipe(), std::move(question_), {near.strand, near.step, ""});
+    show_question();
+    later_.start();
+}
+
+void TryView::order() {
+    const Recipe& recipe = session_.recipe();
+    const SheetAxes axes = axes_of(recipe, question_);
+    QStringList captions, heads, sides;
+    for (std::size_t k = 0; k < axes.count(); ++k) captions << qt(axes.variant(k).label);
+    if (axes.down) {
+        for (const Variant& each : axes.across.variants) heads << qt(each.label);
+        for (const Variant& each : axes.down->variants) sides << qt(each.label);
+    }
+    const int before = sheet_->chosen();
+    const bool same = axes.count() == axes_.count() && before >= 0 && before < static_cast<int>(axes.count()) &&
+                      axes.variant(static_cast<std::size_t>(before)).set == variant(before).set;
+    axes_ = axes;
+    sheet_->begin(captions, axes.down ? static_cast<int>(heads.size()) : 0, heads, sides);
+    sheet_->set_present(axes.present(recipe));
+    note_kept();
+    std::vector<TryOrder> orders;
+    for (std::size_t k = 0; k < axes.count(); ++k) orders.push_back({varied(recipe, axes.variant(k)), {}});
+    missing_ = static_cast<int>(orders.size());
+    since_.start();
+    ticket_ = pictures_.submit(std::move(orders));
+    sheet_->choose(same ? before : std::max(0, sheet_->present()));
+    if (axes.count() == 0) show_chosen();
+    show_count();
+}
+
+void TryView::show_count() {
+    if (sheet_->count() == 0) return count_->setText(tr("There is nothing to vary here. Choose something else on the left."));
+    const QString state = missing_ > 0 ? tr("%1 of %2").arg(sheet_->count() - missing_).arg(sheet_->count())
+                                       : tr("%1 of %1 · %2 s").arg(sheet_->count()).arg(static_cast<double>(taken_ms_) / 1000, 0, 'f', 1);
+    count_->setText(tr("%1 · arrow keys move, Enter takes, K keeps, Space compares").arg(state));
+}
+
+void TryView::note_kept() {
+    std::set<int> kept;
+    for (int k = 0; k < sheet_->count(); ++k) {
+        const Variant each = variant(k);
+        for (const Colourway& colourway : session_.recipe().colourways) {
+            const bool same = !each.set.empty() && std::all_of(each.set.begin(), each.set.end(), [&](const auto& part) {
+                const auto found = colourway.set.find(part.first);
+                return found != colourway.set.end() && found->second == part.second;
+            });
+            if (same && question_.what != What::colourways) kept.insert(k);
+        }
+    }
+    sheet_->set_kept(std::move(kept));
+}
+
+void TryView::show_chosen() {
+    const int chosen = sheet_->chosen(), present = sheet_->present();
+    const Recipe& recipe = session_.recipe();
+    shown_.clear(), shown_of_.clear();
+    const auto show = [&](int cell) {
+        if (std::find(shown_of_.begin(), shown_of_.end(), cell) != shown_of_.end()) return;
+        const bool now = cell < 0 || cell == present;
+        const QString caption = cell < 0 ? QString() : sheet_->caption(cell);
+        // What is there small already is shown until the large picture comes.
+        shown_.push_back({now ? caption.isEmpty() || caption == tr("As it is") ? tr("Now") : tr("Now: %1").arg(caption) : caption,
+                          {}, cell < 0 ? QImage() : sheet_->picture(cell)});
+        shown_of_.push_back(cell);
+    };
+    if (chosen >= 0 && chosen != present) show(chosen);
+    for (int each : sheet_->compared()) show(each);
+    show(present);
+    std::vector<TryOrder> orders;
+    for (int cell : shown_of_) orders.push_back({cell < 0 ? recipe : varied(recipe, variant(cell)), {}});
+    large_ticket_ = large_.submit(std::move(orders));
+    compare_->set_pictures(shown_);
+    const bool other = chosen >= 0 && chosen != present;
+    take_->setEnabled(other);
+    keep_->setEnabled(chosen >= 0 && !axes_.across.variants.empty() && question_.what != What::colourways);
+    changes_->setText(other ? changes_of(recipe, variant(chosen)) : tr("This is how things are now."));
+}
+
+void TryView::show_pictures() { compare_->set_pictures(shown_); }
+
+void TryView::take(int index) {
+    if (index < 0 || index >= sheet_->count() || index == sheet_->present()) return;
+    session_.apply(varied(session_.recipe(), variant(index)), tr("Try %1").arg(sheet_->caption(index)));
+}
+
+void TryView::keep(int index) {
+    if (index < 0 || index >= sheet_->count()) return;
+    ask_name(this, tr("Keep as colourway"), tr("Name"), sheet_->caption(index),
+             [this, kept = variant(index), document = session_.document()](const QString& name) {
+                 if (name.isEmpty() || document != session_.document()) return;
+                 session_.apply(colourway_of(session_.recipe(), name.toStdString(), kept), tr("Keep colourway %1").arg(name));
+             });
+}
+
+void TryView::save_sheet(const QString& path) {
+    Sheet sheet;
+    sheet.title = session_.recipe().name + ": " + axes_.across.title + (axes_.down ? " across, " + axes_.down->title + " down" : "");
+    sheet.columns = sheet_->columns(), sheet.marked = sheet_->present();
+    for (int k = 0; k < sheet_->count(); ++k) {
+        sheet.pictures.push_back(sheet_->picture(k).isNull() ? Bundle() : from_image(sheet_->picture(k)));
+        if (!axes_.down) sheet.captions.push_back(sheet_->caption(k).toStdString());
+    }
+    if (axes_.down) {
+        for (const Variant& each : axes_.across.variants) sheet.heads.push_back(each.label);
+        for (const Variant& each : axes_.down->variants) sheet.sides.push_back(each.label);
+    }
+    Client::Request request;
+    request.urgency = Urgency::files;
+    request.run = [this, sheet = std::move(sheet), path](const Surface& surface) {
+        const auto format = find_picture_format(path.section('.', -1).toLower().toStdString());
+        Result<Done> written = Done{};
+        if (!format)
+            written = Error{Fault::call, "cannot write '" + path.toStdString() + "': name it .png, .jpg, .webp, .tiff or .exr"};
+        else if (auto whole = sheet_picture(sheet); !whole)
+            written = whole.error();
+        else
+            written = write_picture(path.toStdString(), *whole, *format);
+        surface.answer(
+            [&] {
+                if (!written)
+                    QMetaObject::invokeMethod(
+                        this, [this, why = QString::fromStdString(written.error().message)] { emit failed(why); });
+            },
+            false);
+    };
+    files_.submit(std::move(request));
+}
+
+void TryView::narrow(bool nearer) {
+    const int chosen = std::max(0, sheet_->chosen());
+    const Recipe& recipe = session_.recipe();
+    const auto next = [&](const Address& at, const std::optional<Span>& span) {
+        const Span now = span.value_or(usual_span(recipe, at));
+        if (!nearer) return wider(recipe, at, now);
+        const Variant chosen_now = variant(chosen);
+        const auto value = chosen_now.set.find(at);
+        return closer(recipe, at, now, value == chosen_now.set.end() ? (now.from + now.to) / 2 : as<double>(value->second));
+    };
+    if (is_number(recipe, question_.across)) question_.across_span = next(question_.across, question_.across_span);
+    if (question_.what == What::two && is_number(recipe, question_.down))
+        question_.down_span = next(question_.down, question_.down_span);
+    follow();
+}
+
+void TryView::showEvent(QShowEvent* event) {
+    Page::showEvent(event);
+    follow();
+}
+
+void TryView::hideEvent(QHideEvent* event) {
+    Page::hideEvent(event);
+    later_.stop();
+    pictures_.stop(), large_.stop();
+}
+
+}  // namespace loom

@@ -1,0 +1,338 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/widgets/curve_edit.h"
+
+#include <QButtonGroup>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "app/widgets/number_field.h"
+#include "core/structures/tone_curve.h"
+
+namespace loom {
+
+namespace {
+
+constexpr int near = 11;                ///< pixels from a point that still mean it
+constexpr double tone = 1.0 / 255;      ///< a step
+constexpr std::size_t most_points = 64;
+
+double to_tone(double share) { return std::round(share * 255) / 255; }
+
+}  // namespace
+
+CurveArea::CurveArea(QWidget* parent) : QWidget(parent), line_(theme::colours().text) {
+    setMinimumHeight(150);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Curve"));
+    setToolTip(tr("Click the curve to add a point; drag points; Delete removes the chosen one, Up, Down, Left and Right move it, "
+                  "Page Up and Page Down choose another."));
+}
+
+void CurveArea::set_points(const CurvePoints& points) {
+    if (held_ || points == points_) return;
+    points_ = points;
+    chosen_ = std::clamp(chosen_, 0, static_cast<int>(points_.size()) - 1);
+    update();
+    emit chosen_changed();
+}
+
+void CurveArea::set_histogram(const Histogram& histogram) {
+    histogram_ = histogram;
+    update();
+}
+
+void CurveArea::set_line(const QColor& colour) {
+    line_ = colour;
+    update();
+}
+
+void CurveArea::choose(int index) {
+    if (index < 0 || index >= static_cast<int>(points_.size())) return;
+    chosen_ = index;
+    setAccessibleDescription(tr("Point %1 of %2").arg(index + 1).arg(points_.size()));
+    update();
+    emit chosen_changed();
+}
+
+QPointF CurveArea::at(const CurvePoint& point) const {
+    const QRect area = plot();
+    return {area.left() + point.in * area.width(), area.bottom() - point.out * area.height()};
+}
+
+CurvePoint CurveArea::point_at(const QPoint& place) const {
+    const QRect area = plot();
+    return {std::clamp(static_cast<double>(place.x() - area.left()) / area.width(), 0.0, 1.0),
+            std::clamp(static_cast<double>(area.bottom() - place.y()) / area.height(), 0.0, 1.0)};
+}
+
+QPoint CurveArea::point_place(int index) const { return at(points_[static_cast<std::size_t>(index)]).toPoint(); }
+
+void CurveArea::move_chosen(const CurvePoint& to, const QString& gesture) {
+    const auto k = static_cast<std::size_t>(chosen_);
+    const double low = k == 0 ? 0 : points_[k - 1].in + tone, high = k + 1 == points_.size() ? 1 : points_[k + 1].in - tone;
+    points_[k] = {low > high ? points_[k].in : std::clamp(to.in, low, high), std::clamp(to.out, 0.0, 1.0)};
+    update();
+    emit changed(points_, gesture);
+    emit chosen_changed();
+}
+
+void CurveArea::add_at(double in) {
+    if (points_.size() >= most_points) return;
+    const auto above = std::upper_bound(points_.begin(), points_.end(), in,
+                                        [](double value, const CurvePoint& point) { return value < point.in; });
+    const bool room = (above == points_.end() || above->in - in >= tone) &&
+                      (above == points_.begin() || in - std::prev(above)->in >= tone);
+    if (!room) return;
+    // A new point lies where the curve goes anyway.
+    const double out = ToneCurve(points_).exactly(in);
+    chosen_ = static_cast<int>(points_.insert(above, {in, out}) - points_.begin());
+    update();
+    emit changed(points_, gestures_.current());
+    emit chosen_changed();
+}
+
+void CurveArea::remove_chosen() {
+    if (points_.size() <= 2) return;
+    points_.erase(points_.begin() + chosen_);
+    chosen_ = std::min(chosen_, static_cast<int>(points_.size()) - 1);
+    update();
+    emit changed(points_, gestures_.current());
+    emit chosen_changed();
+}
+
+void CurveArea::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRect area = plot();
+    painter.setPen(QPen(hasFocus() ? c.accent : c.line, 1));
+    painter.setBrush(c.card);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+    // A square root shows thin tails beside a tall middle.
+    double tallest = 1e-9;
+    for (int k = 1; k < Histogram::bins - 1; ++k) tallest = std::max(tallest, histogram_.share[static_cast<std::size_t>(k)]);
+    QPainterPath tones;
+    tones.moveTo(area.left(), area.bottom());
+    for (int k = 0; k < Histogram::bins; ++k)
+        tones.lineTo(area.left() + area.width() * k / 255.0,
+                     area.bottom() - area.height() * std::sqrt(std::min(1.0, histogram_.share[static_cast<std::size_t>(k)] / tallest)));
+    tones.lineTo(area.right(), area.bottom());
+    QColor fill = c.thread;
+    fill.setAlpha(110);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(fill);
+    painter.drawPath(tones);
+    painter.setPen(QPen(c.line, 1, Qt::DotLine));
+    for (int k = 1; k < 4; ++k) {
+        painter.drawLine(area.left() + k * area.width() / 4, area.top(), area.left() + k * area.width() / 4, area.bottom());
+        painter.drawLine(area.left(), area.top() + k * area.height() / 4, area.right(), area.top() + k * area.height() / 4);
+    }
+    painter.drawLine(area.bottomLeft(), area.topRight());
+    const ToneCurve curve(points_);
+    QPainterPath path;
+    for (int x = 0; x <= area.width(); ++x) {
+        const double in = static_cast<double>(x) / area.width();
+        const QPointF to = at({in, curve.exactly(in)});
+        x == 0 ? path.moveTo(to) : path.lineTo(to);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(line_, 1.8));
+    painter.drawPath(path);
+    for (int k = 0; k < static_cast<int>(points_.size()); ++k) {
+        const QPointF place = at(points_[static_cast<std::size_t>(k)]);
+        painter.setPen(QPen(k == chosen_ ? c.accent : c.text, k == chosen_ ? 2 : 1));
+        painter.setBrush(c.card);
+        painter.drawEllipse(place, 4.5, 4.5);
+        if (k != chosen_ || !hasFocus()) continue;
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(c.accent, 1, Qt::DotLine));
+        painter.drawEllipse(place, 7.5, 7.5);
+    }
+}
+
+void CurveArea::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    int nearest = near, index = -1;
+    for (int k = 0; k < static_cast<int>(points_.size()); ++k)
+        if (const int off = (point_place(k) - event->pos()).manhattanLength(); off < nearest) nearest = off, index = k;
+    gestures_.begin();
+    if (index >= 0)
+        choose(index);
+    else
+        add_at(to_tone(point_at(event->pos()).in));
+    held_ = true;
+}
+
+void CurveArea::mouseMoveEvent(QMouseEvent* event) {
+    if (!held_) return;
+    const CurvePoint to = point_at(event->pos());
+    move_chosen({to_tone(to.in), to_tone(to.out)}, gestures_.current());
+}
+
+void CurveArea::mouseReleaseEvent(QMouseEvent*) {
+    held_ = false;
+    gestures_.end();
+}
+
+bool CurveArea::event(QEvent* event) {
+    // Here Delete takes a point away, not the step.
+    if (event->type() == QEvent::ShortcutOverride)
+        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace) event->accept();
+    return QWidget::event(event);
+}
+
+void CurveArea::keyPressEvent(QKeyEvent* event) {
+    const double step = event->modifiers() & Qt::ShiftModifier ? 10 * tone : tone;
+    CurvePoint to = points_[static_cast<std::size_t>(chosen_)];
+    switch (event->key()) {
+        case Qt::Key_Left: to.in -= step; break;
+        case Qt::Key_Right: to.in += step; break;
+        case Qt::Key_Up: to.out += step; break;
+        case Qt::Key_Down: to.out -= step; break;
+        case Qt::Key_PageUp: return choose(chosen_ + 1);
+        case Qt::Key_PageDown: return choose(chosen_ - 1);
+        case Qt::Key_Insert: {
+            const auto k = static_cast<std::size_t>(std::min(chosen_, static_cast<int>(points_.size()) - 2));
+            return add_at(to_tone((points_[k].in + points_[k + 1].in) / 2));
+        }
+        case Qt::Key_Delete:
+        case Qt::Key_Backspace: return remove_chosen();
+        default: return QWidget::keyPressEvent(event);
+    }
+    move_chosen(to, gestures_.current());
+}
+
+CurveEdit::CurveEdit(QWidget* parent) : QWidget(parent) {
+    area_ = new CurveArea(this);
+    chips_ = new QButtonGroup(this);
+    chips_line_ = new QHBoxLayout;
+    chips_line_->setSpacing(4);
+    chips_line_->addStretch(1);
+    const auto field = [this](const QString& name) {
+        auto* made = new NumberField(this);
+        made->setRange(0, 255);
+        made->setDecimals(0);
+        made->setFixedWidth(52);
+        made->setAccessibleName(name);
+        return made;
+    };
+    in_ = field(tr("Tone that comes in at the point"));
+    out_ = field(tr("Tone that goes out at the point"));
+    const auto button = [this](const QString& text, const QString& help) {
+        auto* made = new QToolButton(this);
+        made->setText(text);
+        made->setToolTip(help);
+        made->setFocusPolicy(Qt::StrongFocus);
+        return made;
+    };
+    add_ = button(tr("Add"), tr("One more point, in the widest gap"));
+    remove_ = button(tr("Remove"), tr("Removes the chosen point"));
+    straighten_ = button(tr("Straighten"), tr("This curve as it was at first"));
+    auto* line = new QHBoxLayout;
+    line->setSpacing(6);
+    for (auto [text, edit] : {std::pair{tr("In"), in_}, std::pair{tr("Out"), out_}}) {
+        auto* label = new QLabel(text, this);
+        label->setBuddy(edit);
+        line->addWidget(label);
+        line->addWidget(edit);
+    }
+    line->addStretch(1);
+    for (QToolButton* each : {add_, remove_, straighten_}) line->addWidget(each);
+    auto* stack = new QVBoxLayout(this);
+    stack->setContentsMargins(0, 0, 0, 0);
+    stack->setSpacing(5);
+    stack->addLayout(chips_line_);
+    stack->addWidget(area_, 1);
+    stack->addLayout(line);
+
+    connect(chips_, &QButtonGroup::idClicked, this, [this](int id) { show_curve(static_cast<std::size_t>(id)); });
+    connect(area_, &CurveArea::chosen_changed, this, &CurveEdit::show_chosen);
+    connect(area_, &CurveArea::changed, this, [this](const CurvePoints& points, const QString& gesture) {
+        Curve& own = curves_[shown_];
+        own.points = points;
+        emit changed(own.id, points, gesture);
+    });
+    for (NumberField* each : {in_, out_})
+        connect(each, &QDoubleSpinBox::valueChanged, this, [this] {
+            if (!updating_) area_->move_chosen({in_->value() / 255, out_->value() / 255}, gestures_.current());
+        });
+    connect(add_, &QToolButton::clicked, this, [this] {
+        const CurvePoints& points = area_->points();
+        double place = 0.5, widest = 0;
+        for (std::size_t k = 0; k + 1 < points.size(); ++k)
+            if (const double gap = points[k + 1].in - points[k].in; gap > widest)
+                widest = gap, place = to_tone((points[k].in + points[k + 1].in) / 2);
+        area_->add_at(place);
+    });
+    connect(remove_, &QToolButton::clicked, area_, &CurveArea::remove_chosen);
+    connect(straighten_, &QToolButton::clicked, this, [this] {
+        area_->set_points(straight_curve());
+        curves_[shown_].points = straight_curve();
+        emit changed(curves_[shown_].id, straight_curve(), gestures_.current());
+    });
+}
+
+void CurveEdit::add_curve(const QString& id, const QString& title, const QColor& line) {
+    auto* chip = new QPushButton(title, this);
+    chip->setCheckable(true);
+    chip->setProperty("chip", true);
+    chip->setFont(theme::small_font());
+    chip->setAccessibleName(tr("Curve %1").arg(title));
+    chips_->addButton(chip, static_cast<int>(curves_.size()));
+    chips_line_->insertWidget(static_cast<int>(curves_.size()), chip);
+    curves_.push_back({id, line, straight_curve(), {}});
+    if (curves_.size() == 1) show_curve(0);
+}
+
+void CurveEdit::set_points(const QString& id, const CurvePoints& points) {
+    for (std::size_t k = 0; k < curves_.size(); ++k) {
+        if (curves_[k].id != id) continue;
+        curves_[k].points = points;
+        // A dot says which curves are bent, whichever is on show.
+        QAbstractButton* chip = chips_->button(static_cast<int>(k));
+        const QString title = chip->text().remove(QString::fromUtf8(" •"));
+        chip->setText(points == straight_curve() ? title : title + QString::fromUtf8(" •"));
+        if (k == shown_) area_->set_points(points);
+    }
+    show_chosen();
+}
+
+void CurveEdit::set_histogram(std::size_t index, const Histogram& histogram) {
+    if (index >= curves_.size()) return;
+    curves_[index].histogram = histogram;
+    if (index == shown_) area_->set_histogram(histogram);
+}
+
+void CurveEdit::show_curve(std::size_t index) {
+    shown_ = index;
+    chips_->button(static_cast<int>(index))->setChecked(true);
+    const Curve& own = curves_[index];
+    area_->set_line(own.line);
+    area_->set_histogram(own.histogram);
+    area_->set_points(own.points);
+    show_chosen();
+}
+
+void CurveEdit::show_chosen() {
+    if (curves_.empty()) return;
+    updating_ = true;
+    const CurvePoint& point = area_->points()[static_cast<std::size_t>(area_->chosen())];
+    if (!in_->hasFocus()) in_->setValue(point.in * 255);
+    if (!out_->hasFocus()) out_->setValue(point.out * 255);
+    remove_->setEnabled(area_->points().size() > 2);
+    straighten_->setEnabled(area_->points() != straight_curve());
+    updating_ = false;
+}
+
+}  // namespace loom

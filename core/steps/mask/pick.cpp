@@ -1,0 +1,135 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "core/colour/colour.h"
+#include "core/image/shoulder.h"
+#include "core/steps/mask/meets.h"
+
+namespace loom {
+
+namespace {
+
+enum class Like { tone, colour };
+
+struct Settings {
+    LookAt look = LookAt::beneath;
+    double x = 50, y = 50;
+    Like like = Like::tone;
+    double tolerance = 0.1, softness = 0.05;
+    bool joined = true;
+    Meets meets = Meets::alone;
+};
+
+/// What is compared, as one plane or three.
+std::vector<PlaneRef> compared(const Bundle& picture, Like like, const StepContext& context) {
+    if (like == Like::tone || picture.grey()) return {tone_of(picture, *context.job)};
+    std::vector<Plane> lab;
+    for (int c = 0; c < 3; ++c) lab.emplace_back(context.size);
+    context.for_rows([&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < context.size.width; ++x) {
+                const float cover = picture.coverage ? picture.coverage->row(y)[x] : 1.0f;
+                const auto channel = [&](int c) { return cover > 0 ? picture.channel(c).row(y)[x] / cover : 0.0f; };
+                const Lab here = to_oklab({channel(0), channel(1), channel(2)});
+                lab[0].row(y)[x] = here.lightness, lab[1].row(y)[x] = here.a, lab[2].row(y)[x] = here.b;
+            }
+    });
+    std::vector<PlaneRef> planes;
+    for (Plane& plane : lab) planes.push_back(share(std::move(plane)));
+    return planes;
+}
+
+struct Point {
+    int x, y;
+};
+
+/// The mean of a design pixel or two around the point, so that a grain more or less at another size does not decide.
+float around(const Plane& plane, Point at, const StepContext& context) {
+    const int rx = static_cast<int>(std::lround(context.scale_x())), ry = static_cast<int>(std::lround(context.scale_y()));
+    double sum = 0;
+    for (int dy = -ry; dy <= ry; ++dy)
+        for (int dx = -rx; dx <= rx; ++dx) sum += static_cast<double>(plane.wrapped(at.x + dx, at.y + dy));
+    return static_cast<float>(sum / ((2 * rx + 1) * (2 * ry + 1)));
+}
+
+/// Leaves only what hangs together with the point, over the tile's edges too.
+void keep_joined(Plane& found, Point start, const Job& job) {
+    const Size size = found.size();
+    const auto index = [&](int x, int y) {
+        return static_cast<std::size_t>(wrap(y, size.height)) * static_cast<std::size_t>(size.width) +
+               static_cast<std::size_t>(wrap(x, size.width));
+    };
+    std::vector<bool> reached(size.pixels());
+    std::vector<Point> open;
+    const auto reach = [&](int x, int y) {
+        const std::size_t at = index(x, y);
+        if (reached[at] || !(found.data()[at] > 0)) return;
+        reached[at] = true;
+        open.push_back({wrap(x, size.width), wrap(y, size.height)});
+    };
+    reach(start.x, start.y);
+    for (std::size_t done = 0; !open.empty(); ++done) {
+        if (done % 65536 == 0) job.check();
+        const Point at = open.back();
+        open.pop_back();
+        reach(at.x - 1, at.y), reach(at.x + 1, at.y), reach(at.x, at.y - 1), reach(at.x, at.y + 1);
+    }
+    for (std::size_t i = 0; i < size.pixels(); ++i)
+        if (!reached[i]) found.data()[i] = 0;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    Plane found = context.plane(0);
+    const Bundle* picture = looked_at(s.look, context);
+    if (!picture) return met(s.meets, std::move(found), context);
+    const std::vector<PlaneRef> planes = compared(*picture, s.like, context);
+    const Point point{wrap(static_cast<int>(std::floor(s.x / 100 * context.size.width)), context.size.width),
+                      wrap(static_cast<int>(std::floor(s.y / 100 * context.size.height)), context.size.height)};
+    std::vector<float> like;
+    for (const PlaneRef& plane : planes) like.push_back(around(*plane, point, context));
+    const auto tolerance = static_cast<float>(s.tolerance), soft = static_cast<float>(s.softness);
+    context.for_rows([&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < context.size.width; ++x) {
+                float away = 0;
+                for (std::size_t k = 0; k < planes.size(); ++k) {
+                    const float off = planes[k]->row(y)[x] - like[k];
+                    away += off * off;
+                }
+                found.row(y)[x] = shoulder(-tolerance - soft, -tolerance, -std::sqrt(away));
+            }
+    });
+    if (s.joined) keep_joined(found, point, *context.job);
+    return met(s.meets, std::move(found), context);
+}
+
+}  // namespace
+
+StepDescription describe_pick() {
+    StepDescription base;
+    base.id = "pick", base.title = "Pick", base.family = Family::mask;
+    base.summary = "Shows the region of like tone or colour around a point, joined or everywhere.";
+    base.headline = {"tolerance", "joined"};
+    base.scratch_planes = 4;
+    return Describe<Settings>(std::move(base))
+        .choice("look", "Looks at", &Settings::look, look_choices(), look_help)
+        .number("x", "Across", &Settings::x, {0, 100, Unit::percent}, "Place of the point from the left; a click on the cloth sets it.")
+        .number("y", "Down", &Settings::y, {0, 100, Unit::percent}, "Place of the point from the top.")
+        .pair("Point", "x", "y")
+        .point("Point", "x", "y", true)
+        .choice("like", "Alike in", &Settings::like, {{"tone", "Tone"}, {"colour", "Colour"}},
+                "What is compared: tones, or colours in OKLab.")
+        .number("tolerance", "Tolerance", &Settings::tolerance, {0, 1, Unit::tone, 0, Scale::root}, "How far what shows whole may differ from the point.")
+        .number("softness", "Softness", &Settings::softness, {0, 1, Unit::tone, 0, Scale::root}, "Over how much more it fades away.")
+        .toggle("joined", "Joined", &Settings::joined, "Shows only what hangs together with the point, over the tile's edges too.")
+        .choice("meets", "Meets the mask", &Settings::meets, meets_choices(), meets_help)
+        .shape([](const Settings&, Shape in) { return mask_shape(in); })
+        .reads_beneath([](const Settings& s) { return s.look == LookAt::beneath; })
+        .needs_whole()
+        .run(run);
+}
+
+}  // namespace loom
