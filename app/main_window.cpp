@@ -68,7 +68,7 @@ MainWindow::MainWindow(QWidget* parent)
     stack_ = new QStackedWidget(this);
     samples_ = new SamplesView(samples_folder(), this);
     loom_ = new LoomView(*session_, *service_, this);
-    try_ = new TryView(*session_, this);
+    try_ = new TryView(*session_, loom_->reference(), this);
     pages_ = {samples_, loom_, try_};
     for (Page* page : pages_) stack_->addWidget(page);
     auto* central = new QWidget(this);

@@ -48,6 +48,9 @@ Outcome run_measure(const std::string& path, const std::string& size, bool json,
     std::printf("seam down    %.3f (rank %.2f, worst at %.2f)\n", m.down.ratio, m.down.rank, m.down.worst_place);
     std::printf("standout     %.2f at %.2f, %.2f\n", m.standout.score, m.standout.x, m.standout.y);
     std::printf("evenness     %.3f\n", m.evenness);
+    std::printf("spark        %.2f   (real surfaces %.1f to %.1f)\n", m.life.spark, real_spark.low, real_spark.high);
+    std::printf("kinship      %.2f   (real surfaces %.2f to %.2f)\n", m.life.kinship, real_kinship.low, real_kinship.high);
+    std::printf("play         %.2f   (real surfaces %.2f to %.1f)\n", m.life.play, real_play.low, real_play.high);
     std::printf("black        %.2f %%\nwhite        %.2f %%\n", m.histogram.black * 100, m.histogram.white * 100);
     std::printf("mean         %s, tone %.3f\n", write_colour(m.mean).c_str(), m.histogram.mean);
     return 0;

@@ -7,6 +7,7 @@
 #include <QMenu>
 #include <QSplitter>
 
+#include "app/document/reference.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/history_sheet.h"
 #include "app/loom/loom_view.h"
@@ -124,6 +125,18 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     add(
         Menu::edit, "return-to-pinned", tr("Re&turn to the pinned state"), QKeySequence("Ctrl+Alt+P"), [this] { return_to_pinned(); },
         [this, shown] { return shown() && pinned(); });
+    add(
+        Menu::view, "reference", tr("&Reference picture…"), QKeySequence("Ctrl+Alt+O"), [this] { choose_reference(); }, shown);
+    const auto has_reference = [this, shown] { return shown() && reference_->is_there(); };
+    add(
+        Menu::view, "reference-shown", tr("Re&ference beside the cloth"), QKeySequence("Ctrl+Alt+B"),
+        [this] { show_reference(!shows_reference()); }, has_reference);
+    commands.action("reference-shown")->setCheckable(true);
+    add(
+        Menu::view, "forget-reference", tr("For&get the reference"), QKeySequence(), [this] { reference_->forget(); }, has_reference);
+    add(
+        Menu::step, "match-reference", tr("&Match the reference"), QKeySequence("Ctrl+Alt+M"), [this] { match_reference(); },
+        has_reference);
     add(
         Menu::view, "history", tr("&History"), QKeySequence("Ctrl+H"), [this] { show_history(!history_->isVisible()); }, shown);
     add(

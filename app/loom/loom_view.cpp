@@ -2,10 +2,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/loom/loom_view.h"
 
+#include <QFileDialog>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
+#include "app/document/reference.h"
 #include "app/help/help_sheet.h"
 #include "app/loom/apart_window.h"
 #include "app/loom/blend_chooser.h"
@@ -78,6 +80,14 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     });
     connect(&pins_, &TryService::ready, this, [this](quint64 ticket, int, const QImage& image) {
         if (ticket == pin_ticket_ && pinned_) cloth_->canvas()->set_aside(image, pin_name_);
+    });
+    reference_ = new Reference(session, this);
+    connect(reference_, &Reference::failed, &session_, &Session::refused);
+    connect(reference_, &Reference::changed, this, [this] {
+        const bool there = reference_->is_there();
+        desk_->show_reference(reference_->image());
+        measures_->show_reference(there ? std::optional(reference_->measures()) : std::nullopt);
+        show_reference(there);
     });
     connect(&session_, &Session::file_changed, this, [this] {
         // A pinned state belongs to its recipe.
@@ -235,6 +245,7 @@ void LoomView::set_before(bool on) {
 }
 
 void LoomView::pin(const Recipe& state, const QString& name) {
+    reference_shown_ = false;
     pinned_ = state, pinned_document_ = session_.document(), pin_name_ = name;
     // What is on show is the state itself, until its own picture comes.
     if (state == session_.recipe() && !cloth_->canvas()->image().isNull())
@@ -248,6 +259,43 @@ void LoomView::unpin() {
     pins_.stop();
     cloth_->canvas()->set_aside({}, {});
     if (commands_) commands_->refresh();
+}
+
+void LoomView::show_reference(bool on) {
+    reference_shown_ = on && reference_->is_there();
+    if (reference_shown_) {
+        pinned_.reset();
+        cloth_->canvas()->set_aside(reference_->in_proportion(session_.recipe().tile.size()), reference_->name());
+    } else if (!pinned_) {
+        cloth_->canvas()->set_aside({}, {});
+    }
+    if (commands_) {
+        commands_->action("reference-shown")->setChecked(reference_shown_);
+        commands_->refresh();
+    }
+}
+
+void LoomView::choose_reference() {
+    auto* dialog = new QFileDialog(this, tr("A picture of the material"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    dialog->setNameFilter(tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
+    connect(dialog, &QFileDialog::fileSelected, reference_, &Reference::load);
+    dialog->open();
+}
+
+void LoomView::match_reference() {
+    if (!reference_->is_there() || session_.recipe().strands.empty()) return;
+    const Strand* strand = session_.selected_strand() ? session_.selected_strand() : session_.recipe().strands.back().get();
+    const std::string id = strand->id;
+    Step step;
+    step.id = new_step_id(*strand), step.kind = "match";
+    const std::string step_id = step.id;
+    if (!session_.apply(step_added(session_.recipe(), {id, ChainKind::steps, static_cast<int>(strand->steps.size())}, std::move(step)),
+                        tr("Match %1").arg(reference_->name())))
+        return;
+    session_.select({id, step_id});
+    desk_->keep_picture({id, step_id, "file"}, reference_->path());
 }
 
 void LoomView::return_to_pinned() {

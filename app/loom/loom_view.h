@@ -25,6 +25,7 @@ class PictureChooser;
 class RemedyBar;
 class ApartWindow;
 class HelpSheet;
+class Reference;
 class HistorySheet;
 class FrontPanel;
 
@@ -85,6 +86,14 @@ public:
     void pin_present() { pin(session_.recipe(), tr("pinned")); }
     void unpin();
     bool pinned() const { return pinned_.has_value(); }
+    /// The picture of the material that the recipe is held against.
+    Reference& reference() const { return *reference_; }
+    /// Lays it beside the cloth, under a line to be dragged.
+    void show_reference(bool on);
+    bool shows_reference() const { return reference_shown_; }
+    void choose_reference();
+    /// A step Match at the end of the selected strand, or of the last, with the picture kept inside.
+    void match_reference();
     /// The recipe as it was pinned, as one undo step.
     void return_to_pinned();
     /// Every state since the recipe was opened, in the place of the strands.
@@ -139,6 +148,8 @@ private:
     TryService pins_{1024};
     std::uint64_t pin_ticket_ = 0;
     QString pin_name_;
+    Reference* reference_;
+    bool reference_shown_ = false;
 };
 
 }  // namespace loom

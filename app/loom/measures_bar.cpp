@@ -15,7 +15,10 @@ MeasuresBar::MeasuresBar(QWidget* parent) : QWidget(parent) {
     setToolTip(
         tr("Seam, across and down: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, "
            "over 1.3 it shows.\n"
-           "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over."));
+           "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over.\n"
+           "Spark: few strong details among many faint ones; real surfaces have 3.4 to 6.7.\n"
+           "Kinship: fine detail sits where coarse detail is; 0.57 to 0.87.\nPlay: colour that is not only tone; 0.42 to 1.4.\n"
+           "In brackets: of the reference picture."));
 }
 
 void MeasuresBar::show_measures(const Measures& measures) {
@@ -24,6 +27,11 @@ void MeasuresBar::show_measures(const Measures& measures) {
     stale_ = false;
     setAccessibleName(
         tr("Measures: seam across %1, seam down %2").arg(measures.across.ratio, 0, 'f', 2).arg(measures.down.ratio, 0, 'f', 2));
+    update();
+}
+
+void MeasuresBar::show_reference(const std::optional<Measures>& measures) {
+    reference_ = measures;
     update();
 }
 
@@ -41,10 +49,16 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     struct Item {
         QString name, value;
         QColor colour;
+        QString beside = {};  ///< of the reference picture
     };
     auto seam_colour = [&](double ratio) { return ratio > seam_visible ? c.warn : ratio <= seam_good ? c.good : c.text; };
     auto number = [](double value) { return QString::number(value, 'f', 2); };
     const Measures& m = measures_;
+    const auto among = [&](double value, const LifeRange& real) { return value >= real.low && value <= real.high ? c.good : c.text; };
+    const auto beside = [&](double Measures::*member) { return reference_ ? number((*reference_).*member) : QString(); };
+    const auto of_life = [&](double Life::*member, int digits) {
+        return reference_ ? QString::number(reference_->life.*member, 'f', digits) : QString();
+    };
     const double standout = m.standout.score;
     const QString word = standout < standout_low ? tr("low") : standout < standout_high ? tr("some") : tr("high");
     const Item items[] = {
@@ -54,10 +68,14 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
          standout < standout_low    ? c.good
          : standout < standout_high ? c.text
                                     : c.warn},
-        {tr("Evenness"), number(m.evenness), m.evenness < 0.8 ? c.warn : c.text},
+        {tr("Evenness"), number(m.evenness), m.evenness < 0.8 ? c.warn : c.text, beside(&Measures::evenness)},
+        {tr("Spark"), QString::number(m.life.spark, 'f', 1), among(m.life.spark, real_spark), of_life(&Life::spark, 1)},
+        {tr("Kinship"), number(m.life.kinship), among(m.life.kinship, real_kinship), of_life(&Life::kinship, 2)},
+        {tr("Play"), number(m.life.play), among(m.life.play, real_play), of_life(&Life::play, 2)},
         {{}, QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
     };
     int x = 16;
+    const int gap = width() < 640 ? 12 : 18;
     const auto draw = [&](const QFont& font, const QColor& colour, const QString& text) {
         painter.setFont(font);
         painter.setPen(colour);
@@ -67,7 +85,7 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     };
     for (const Item& item : items) {
         const bool second = item.name == QString::fromUtf8("·");
-        x += &item == items ? 0 : second ? 5 : 20;
+        x += &item == items ? 0 : second ? 5 : gap;
         if (item.name.isEmpty() && known_) {
             painter.fillRect(QRect(x, height() / 2 - 6, 12, 12),
                              QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f),
@@ -77,6 +95,9 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
         draw(theme::small_font(), c.faint, item.name);
         x += item.name.isEmpty() ? 0 : 5;
         draw(theme::strong_font(12), !known_ || stale_ ? c.thread : item.colour, known_ ? item.value : QString::fromUtf8("–"));
+        if (item.beside.isEmpty()) continue;
+        x += 4;
+        draw(theme::small_font(), c.faint, "(" + item.beside + ")");
     }
 }
 

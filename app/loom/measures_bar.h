@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
 
 #include "core/measure/measure.h"
 
@@ -14,6 +15,8 @@ class MeasuresBar : public QWidget {
 public:
     explicit MeasuresBar(QWidget* parent = nullptr);
     void show_measures(const Measures& measures);
+    /// Those of a reference picture, beside ours; nothing takes them away.
+    void show_reference(const std::optional<Measures>& measures);
     /// Greys the numbers while they belong to an older cloth.
     void set_stale(bool stale);
     bool stale() const { return stale_; }
@@ -24,6 +27,7 @@ protected:
 
 private:
     Measures measures_;
+    std::optional<Measures> reference_;
     bool known_ = false, stale_ = false;
 };
 

@@ -163,6 +163,12 @@ void TuningDesk::show_cards(const CardPictures& cards) {
     show_histogram();
 }
 
+void TuningDesk::show_reference(const QImage& picture) {
+    // Small: it is counted anew with every move of a slider.
+    reference_ = picture.isNull() ? picture : picture.scaled(256, 256, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    show_histogram();
+}
+
 void TuningDesk::refresh() {
     const std::string shape = shape_of(session_);
     if (shape != shape_) {
@@ -325,8 +331,16 @@ void TuningDesk::show_histogram() {
     const ToneOf of = channel ? tone_of_channel(*channel, step->set) : ToneOf::all;
     histogram_->set_histogram(of == ToneOf::all ? found->second.histogram : tone_counts(picture, of),
                               shown == step->id ? tr("tone after this step") : tr("tone before this step"));
+    const auto beside = [this](ToneOf channel_of) {
+        return reference_.isNull() ? std::optional<Histogram>() : tone_counts(reference_, channel_of);
+    };
+    // The tones that come out are what the picture can be held against, and those that come in what can be moved onto it.
+    histogram_->set_reference(beside(of));
     for (ToneOf each : {ToneOf::all, ToneOf::red, ToneOf::green, ToneOf::blue, ToneOf::lightness})
-        if (curves_) curves_->set_histogram(static_cast<std::size_t>(each), tone_counts(picture, each));
+        if (curves_) {
+            curves_->set_histogram(static_cast<std::size_t>(each), tone_counts(picture, each));
+            curves_->set_reference(static_cast<std::size_t>(each), beside(each));
+        }
 }
 
 void TuningDesk::set_automatically() {

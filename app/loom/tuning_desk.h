@@ -30,6 +30,8 @@ class TuningDesk : public QWidget {
     Q_OBJECT
 public:
     explicit TuningDesk(Session& session, QWidget* parent = nullptr);
+    /// A picture whose tones are drawn behind ours; null takes them away.
+    void show_reference(const QImage& picture);
 
     void show_cards(const CardPictures& cards);
     QToolButton* exchange_button() const { return exchange_; }
@@ -138,6 +140,7 @@ private:
     std::string shape_;
     int columns_ = 1, last_line_ = 0;
     CardPictures cards_;
+    QImage reference_;
     Client files_;  ///< reads what is to be kept inside
 };
 

@@ -11,6 +11,7 @@
 #include "app/document/render_service.h"
 #include "app/document/scheduler.h"
 #include "app/tries/place_button.h"
+#include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
 #include "app/widgets/name_dialog.h"
 #include "app/widgets/number_edit.h"
@@ -54,6 +55,8 @@ void TryView::add_commands(Commands& commands, std::function<bool()> shown) {
                  [this, shown] { return shown() && sheet_->chosen() >= 0 && sheet_->chosen() != sheet_->present(); });
 }
 
+bool TryView::complete() const { return !later_.isActive() && missing_ == 0 && !toward_->searching(); }
+
 QVariantMap TryView::state() const { return {{"way", ways_->checkedId()}}; }
 
 void TryView::set_state(const QVariantMap& state) {
@@ -77,8 +80,13 @@ void TryView::follow() {
 }
 
 void TryView::order() {
+    // A search goes on from what it was begun with.
+    if (question_.what == What::toward) return toward_->follow();
+    show_axes(axes_of(session_.recipe(), question_));
+}
+
+void TryView::show_axes(SheetAxes axes) {
     const Recipe& recipe = session_.recipe();
-    const SheetAxes axes = axes_of(recipe, question_);
     QStringList captions, heads, sides;
     for (std::size_t k = 0; k < axes.count(); ++k) captions << qt(axes.variant(k).label);
     if (axes.down) {
@@ -88,24 +96,26 @@ void TryView::order() {
     const int before = sheet_->chosen();
     const bool same = axes.count() == axes_.count() && before >= 0 && before < static_cast<int>(axes.count()) &&
                       axes.variant(static_cast<std::size_t>(before)).set == variant(before).set;
-    axes_ = axes;
+    axes_ = std::move(axes);
     sheet_->begin(captions, axes.down ? static_cast<int>(heads.size()) : 0, heads, sides);
-    sheet_->set_present(axes.present(recipe));
+    sheet_->set_present(axes_.present(recipe));
     note_kept();
     std::vector<TryOrder> orders;
-    for (std::size_t k = 0; k < axes.count(); ++k) orders.push_back({varied(recipe, axes.variant(k)), {}});
+    for (std::size_t k = 0; k < axes_.count(); ++k) orders.push_back({varied(recipe, axes_.variant(k)), {}});
     missing_ = static_cast<int>(orders.size());
     since_.start();
     ticket_ = pictures_.submit(std::move(orders));
     sheet_->choose(same ? before : std::max(0, sheet_->present()));
-    if (axes.count() == 0) show_chosen();
+    if (axes_.count() == 0) show_chosen();
     show_count();
 }
 
 void TryView::show_count() {
+    if (question_.what == What::toward && sheet_->count() == 0) return count_->setText(toward_->told());
     if (sheet_->count() == 0) return count_->setText(tr("There is nothing to vary here. Choose something else on the left."));
     const QString state = missing_ > 0 ? tr("%1 of %2").arg(sheet_->count() - missing_).arg(sheet_->count())
                                        : tr("%1 of %1 · %2 s").arg(sheet_->count()).arg(static_cast<double>(taken_ms_) / 1000, 0, 'f', 1);
+    if (question_.what == What::toward) return count_->setText(toward_->told());
     count_->setText(tr("%1 · arrow keys move, Enter takes, K keeps, Space compares").arg(state));
 }
 
@@ -224,6 +234,7 @@ void TryView::showEvent(QShowEvent* event) {
 void TryView::hideEvent(QHideEvent* event) {
     Page::hideEvent(event);
     later_.stop();
+    toward_->stop();
     pictures_.stop(), large_.stop();
 }
 

@@ -23,12 +23,14 @@ class QSpinBox;
 namespace loom {
 
 class PlaceButton;
+class Reference;
+class TowardPanel;
 class TrySheet;
 
 class TryView : public Page {
     Q_OBJECT
 public:
-    explicit TryView(Session& session, QWidget* parent = nullptr);
+    TryView(Session& session, Reference& reference, QWidget* parent = nullptr);
 
     QString id() const override { return "try"; }
     QString title() const override { return tr("Try"); }
@@ -43,11 +45,12 @@ public:
     TrySheet* sheet() const { return sheet_; }
     ComparePane* compare() const { return compare_; }
     QPushButton* take_button() const { return take_; }
+    TowardPanel* toward() const { return toward_; }
     /// The button of a kind of question, for tests.
     QPushButton* kind(Question::What what) const;
     QDoubleSpinBox* end(bool down, bool to) const { return (down ? down_ : across_).ends[to ? 1 : 0]; }
     /// Whether every picture has come.
-    bool complete() const { return !later_.isActive() && missing_ == 0; }
+    bool complete() const;
 
     void take(int index);
     /// Asks for a name and keeps it as a colourway.
@@ -75,6 +78,8 @@ private:
     Side build_side(bool down);
     void follow();
     void order();
+    /// Puts pictures of these on the sheet.
+    void show_axes(SheetAxes axes);
     void show_question();
     void show_chosen();
     void show_pictures();
@@ -88,6 +93,8 @@ private:
     Variant variant(int index) const { return axes_.variant(static_cast<std::size_t>(index)); }
 
     Session& session_;
+    Reference& reference_;
+    TowardPanel* toward_;
     Question question_;
     SheetAxes axes_;
     std::uint64_t asked_document_ = 0;

@@ -15,6 +15,7 @@
 #include "app/document/scheduler.h"
 #include "app/theme/theme.h"
 #include "app/tries/place_button.h"
+#include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
 #include "app/tries/try_view.h"
 #include "app/widgets/number_edit.h"
@@ -37,7 +38,8 @@ constexpr KindOfQuestion question_kinds[] = {{What::seed, QT_TRANSLATE_NOOP("loo
                                              {What::blend, QT_TRANSLATE_NOOP("loom::TryView", "Blend of a strand")},
                                              {What::colours, QT_TRANSLATE_NOOP("loom::TryView", "Colours")},
                                              {What::presence, QT_TRANSLATE_NOOP("loom::TryView", "With and without a step")},
-                                             {What::colourways, QT_TRANSLATE_NOOP("loom::TryView", "Colourways")}};
+                                             {What::colourways, QT_TRANSLATE_NOOP("loom::TryView", "Colourways")},
+                                             {What::toward, QT_TRANSLATE_NOOP("loom::TryView", "Toward a picture")}};
 
 QLabel* heading_of(const QString& text) {
     auto* label = new QLabel(text);
@@ -63,7 +65,9 @@ constexpr int left_width = 220, right_width = 360;
 
 }  // namespace
 
-TryView::TryView(Session& session, QWidget* parent) : Page(parent), session_(session), files_(scheduler(), "sheets") {
+TryView::TryView(Session& session, Reference& reference, QWidget* parent)
+    : Page(parent), session_(session), reference_(reference), files_(scheduler(), "sheets") {
+    toward_ = new TowardPanel(session, reference, this);
     sheet_ = new TrySheet(this);
     count_ = new QLabel(this);
     count_->setFont(theme::small_font());
@@ -87,6 +91,8 @@ TryView::TryView(Session& session, QWidget* parent) : Page(parent), session_(ses
     later_.setInterval(60);
     connect(&later_, &QTimer::timeout, this, &TryView::order);
     connect(&session_, &Session::recipe_changed, this, &TryView::follow);
+    connect(toward_, &TowardPanel::found, this, [this](const Axis& axis) { show_axes({axis, {}}); });
+    connect(toward_, &TowardPanel::told_changed, this, &TryView::show_count);
     connect(sheet_, &TrySheet::chosen_changed, this, &TryView::show_chosen);
     connect(sheet_, &TrySheet::compared_changed, this, &TryView::show_chosen);
     connect(sheet_, &TrySheet::taken, this, &TryView::take);
@@ -111,7 +117,10 @@ TryView::TryView(Session& session, QWidget* parent) : Page(parent), session_(ses
         if (ticket != large_ticket_) return;
         const double seam = std::max(measures.across.ratio, measures.down.ratio);
         shown_[static_cast<std::size_t>(index)].note =
-            tr("seam %1 · evenness %2").arg(seam, 0, 'f', 2).arg(measures.evenness, 0, 'f', 2);
+            tr("seam %1 · spark %2 · kinship %3")
+                .arg(seam, 0, 'f', 2)
+                .arg(measures.life.spark, 0, 'f', 1)
+                .arg(measures.life.kinship, 0, 'f', 2);
         show_pictures();
     });
     show_question();
@@ -228,6 +237,7 @@ QWidget* TryView::build_question() {
         std::swap(question_.columns, question_.rows);
         follow();
     });
+    stack->addWidget(toward_);
     hint_ = small_label({});
     hint_->setWordWrap(true);
     stack->addWidget(hint_);
@@ -339,6 +349,7 @@ void TryView::show_question() {
     const bool counted = what == What::seed || two || (what == What::one && is_number(recipe, question_.across));
     counts_->setVisible(counted);
     columns_->setValue(question_.columns), rows_->setValue(question_.rows);
+    toward_->setVisible(what == What::toward);
     const bool spans = counted && what != What::seed;
     closer_->setVisible(spans), wider_->setVisible(spans), swap_->setVisible(two);
     hint_->setText(what == What::presence     ? tr("Each picture is the cloth with one step of the strand switched the other way.")

@@ -2,11 +2,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/widgets/colour_button.h"
 
-#include <QColorDialog>
 #include <QPainter>
 
 #include "app/theme/theme.h"
-#include "app/widgets/number_edit.h"
+#include "app/widgets/colour_panel.h"
 
 namespace loom {
 
@@ -31,22 +30,17 @@ void ColourButton::set_colour(const Colour& colour) {
     update();
 }
 
+ColourPanel* ColourButton::panel() const { return panel_; }
+
 void ColourButton::choose() {
-    auto* dialog = new QColorDialog(to_qcolor(colour_), this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setOption(QColorDialog::DontUseNativeDialog);
-    const Colour before = colour_;
-    GestureSource gestures;
-    const QString gesture = gestures.begin();
-    connect(dialog, &QColorDialog::currentColorChanged, this, [this, gesture](const QColor& colour) {
-        set_colour(from_qcolor(colour));
+    // One at a time for each button.
+    if (panel_) return panel_->raise();
+    panel_ = new ColourPanel(colour_, this);
+    connect(panel_, &ColourPanel::changed, this, [this](const Colour& colour, const QString& gesture) {
+        set_colour(colour);
         emit changed(colour_, gesture);
     });
-    connect(dialog, &QColorDialog::rejected, this, [this, before, gesture] {
-        set_colour(before);
-        emit changed(colour_, gesture);
-    });
-    dialog->open();
+    panel_->show();
 }
 
 void ColourButton::paintEvent(QPaintEvent*) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include <QPointer>
 #include <QPushButton>
 
 #include "core/colour/colour.h"
@@ -11,6 +12,8 @@ namespace loom {
 QColor to_qcolor(const Colour& colour);
 Colour from_qcolor(const QColor& colour);
 
+class ColourPanel;
+
 /// Shows a colour and its code; a click opens a chooser whose every move is reported.
 class ColourButton : public QPushButton {
     Q_OBJECT
@@ -18,6 +21,8 @@ public:
     explicit ColourButton(QWidget* parent = nullptr);
     void set_colour(const Colour& colour);
     const Colour& colour() const { return colour_; }
+    /// That is open; null if none is.
+    ColourPanel* panel() const;
 
 signals:
     void changed(const loom::Colour& colour, const QString& gesture);
@@ -28,6 +33,7 @@ protected:
 private:
     void choose();
     Colour colour_;
+    QPointer<ColourPanel> panel_;
 };
 
 }  // namespace loom

@@ -17,6 +17,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/number_field.h"
+#include "app/widgets/tone_counts.h"
 #include "core/structures/tone_curve.h"
 
 namespace loom {
@@ -49,6 +50,11 @@ void CurveArea::set_points(const CurvePoints& points) {
 
 void CurveArea::set_histogram(const Histogram& histogram) {
     histogram_ = histogram;
+    update();
+}
+
+void CurveArea::set_reference(const std::optional<Histogram>& histogram) {
+    reference_ = histogram;
     update();
 }
 
@@ -96,7 +102,8 @@ void CurveArea::add_at(double in) {
     if (!room) return;
     // A new point lies where the curve goes anyway.
     const double out = ToneCurve(points_).exactly(in);
-    chosen_ = static_cast<int>(points_.insert(above, {in, out}) - points_.begin());
+    chosen_ = static_cast<int>(above - points_.begin());
+    points_.insert(above, {in, out});
     update();
     emit changed(points_, gestures_.current());
     emit chosen_changed();
@@ -119,20 +126,16 @@ void CurveArea::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(hasFocus() ? c.accent : c.line, 1));
     painter.setBrush(c.card);
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
-    // A square root shows thin tails beside a tall middle.
-    double tallest = 1e-9;
-    for (int k = 1; k < Histogram::bins - 1; ++k) tallest = std::max(tallest, histogram_.share[static_cast<std::size_t>(k)]);
-    QPainterPath tones;
-    tones.moveTo(area.left(), area.bottom());
-    for (int k = 0; k < Histogram::bins; ++k)
-        tones.lineTo(area.left() + area.width() * k / 255.0,
-                     area.bottom() - area.height() * std::sqrt(std::min(1.0, histogram_.share[static_cast<std::size_t>(k)] / tallest)));
-    tones.lineTo(area.right(), area.bottom());
     QColor fill = c.thread;
     fill.setAlpha(110);
     painter.setPen(Qt::NoPen);
     painter.setBrush(fill);
-    painter.drawPath(tones);
+    painter.drawPath(tone_path(histogram_, area));
+    painter.setBrush(Qt::NoBrush);
+    if (reference_) {
+        painter.setPen(QPen(c.accent, 1));
+        painter.drawPath(tone_path(*reference_, area));
+    }
     painter.setPen(QPen(c.line, 1, Qt::DotLine));
     for (int k = 1; k < 4; ++k) {
         painter.drawLine(area.left() + k * area.width() / 4, area.top(), area.left() + k * area.width() / 4, area.bottom());
@@ -291,7 +294,7 @@ void CurveEdit::add_curve(const QString& id, const QString& title, const QColor&
     chip->setAccessibleName(tr("Curve %1").arg(title));
     chips_->addButton(chip, static_cast<int>(curves_.size()));
     chips_line_->insertWidget(static_cast<int>(curves_.size()), chip);
-    curves_.push_back({id, line, straight_curve(), {}});
+    curves_.push_back({id, line, straight_curve(), {}, {}});
     if (curves_.size() == 1) show_curve(0);
 }
 
@@ -314,12 +317,19 @@ void CurveEdit::set_histogram(std::size_t index, const Histogram& histogram) {
     if (index == shown_) area_->set_histogram(histogram);
 }
 
+void CurveEdit::set_reference(std::size_t index, const std::optional<Histogram>& histogram) {
+    if (index >= curves_.size()) return;
+    curves_[index].reference = histogram;
+    if (index == shown_) area_->set_reference(histogram);
+}
+
 void CurveEdit::show_curve(std::size_t index) {
     shown_ = index;
     chips_->button(static_cast<int>(index))->setChecked(true);
     const Curve& own = curves_[index];
     area_->set_line(own.line);
     area_->set_histogram(own.histogram);
+    area_->set_reference(own.reference);
     area_->set_points(own.points);
     show_chosen();
 }

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
 #include <vector>
 
 #include "app/widgets/number_edit.h"
@@ -29,6 +30,8 @@ public:
     const CurvePoints& points() const { return points_; }
     /// Drawn behind.
     void set_histogram(const Histogram& histogram);
+    /// Of a reference picture, as an outline; nothing takes it away.
+    void set_reference(const std::optional<Histogram>& histogram);
     void set_line(const QColor& colour);
     int chosen() const { return chosen_; }
     void choose(int index);
@@ -62,6 +65,7 @@ private:
 
     CurvePoints points_ = straight_curve();
     Histogram histogram_;
+    std::optional<Histogram> reference_;
     QColor line_;
     int chosen_ = 0;
     bool held_ = false;
@@ -78,6 +82,7 @@ public:
     void set_points(const QString& id, const CurvePoints& points);
     /// Behind the curve of that place in the order they were added.
     void set_histogram(std::size_t index, const Histogram& histogram);
+    void set_reference(std::size_t index, const std::optional<Histogram>& histogram);
     void show_curve(std::size_t index);
     std::size_t shown() const { return shown_; }
     CurveArea* area() const { return area_; }
@@ -94,6 +99,7 @@ private:
         QColor line;
         CurvePoints points = straight_curve();
         Histogram histogram;
+        std::optional<Histogram> reference;
     };
     void show_chosen();
 

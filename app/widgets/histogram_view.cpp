@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/widgets/tone_counts.h"
 
 namespace loom {
 
@@ -43,6 +44,11 @@ int HistogramView::foot() const { return captions + (has_handles_ ? in_room + ou
 void HistogramView::set_histogram(const Histogram& histogram, const QString& caption) {
     histogram_ = histogram;
     caption_ = caption;
+    update();
+}
+
+void HistogramView::set_reference(const std::optional<Histogram>& histogram) {
+    reference_ = histogram;
     update();
 }
 
@@ -87,22 +93,17 @@ void HistogramView::paintEvent(QPaintEvent*) {
     painter.setBrush(c.card);
     painter.drawRoundedRect(QRectF(area).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
     const QRect inner = area.adjusted(6, 8, -6, -1);
-    // A square-root scale shows thin tails beside a tall middle.
-    double tallest = 1e-9;
-    for (int k = 1; k < Histogram::bins - 1; ++k) tallest = std::max(tallest, histogram_.share[static_cast<std::size_t>(k)]);
-    QPainterPath path;
-    path.moveTo(inner.left(), inner.bottom());
-    for (int k = 0; k < Histogram::bins; ++k) {
-        const double share = std::min(1.0, histogram_.share[static_cast<std::size_t>(k)] / tallest);
-        path.lineTo(inner.left() + inner.width() * k / 255.0, inner.bottom() - inner.height() * std::sqrt(share));
-    }
-    path.lineTo(inner.right(), inner.bottom());
-    path.closeSubpath();
+    const QPainterPath path = tone_path(histogram_, inner);
     painter.setPen(QPen(c.faint, 1));
     QColor fill = c.thread;
     fill.setAlpha(150);
     painter.setBrush(fill);
     painter.drawPath(path);
+    if (reference_) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(c.accent, 1.2));
+        painter.drawPath(tone_path(*reference_, inner));
+    }
 
     if (has_handles_) {
         const QRect out(inner.left(), area.bottom() + in_room, inner.width(), strip);

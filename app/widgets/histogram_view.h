@@ -6,6 +6,7 @@
 
 #include <QWidget>
 #include <array>
+#include <optional>
 #include <vector>
 
 #include "app/widgets/number_edit.h"
@@ -22,6 +23,9 @@ public:
 
     void set_histogram(const Histogram& histogram, const QString& caption);
     const Histogram& histogram() const { return histogram_; }
+    /// Of a reference picture, as an outline; nothing takes it away.
+    void set_reference(const std::optional<Histogram>& histogram);
+    const std::optional<Histogram>& reference() const { return reference_; }
     /// By ToneHandle. The middle is a power and lies where it makes half of the range; what black and white become has a strip of
     /// its own below.
     using Handles = std::array<double, 6>;
@@ -55,6 +59,7 @@ private:
     void move_to(ToneHandle handle, double tone);
 
     Histogram histogram_;
+    std::optional<Histogram> reference_;
     QString caption_;
     bool has_handles_ = false;
     Handles tones_{};

@@ -3,6 +3,7 @@
 #include "app/widgets/tone_counts.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/steps/channel_choice.h"
 
@@ -47,6 +48,20 @@ Histogram tone_counts(const QImage& picture, ToneOf channel) {
     counts.mean /= total;
     counts.black = counts.share.front(), counts.white = counts.share.back();
     return counts;
+}
+
+QPainterPath tone_path(const Histogram& histogram, const QRect& plot) {
+    double tallest = 1e-9;
+    for (int k = 1; k < Histogram::bins - 1; ++k) tallest = std::max(tallest, histogram.share[static_cast<std::size_t>(k)]);
+    QPainterPath path;
+    path.moveTo(plot.left(), plot.bottom());
+    for (int k = 0; k < Histogram::bins; ++k) {
+        const double share = std::min(1.0, histogram.share[static_cast<std::size_t>(k)] / tallest);
+        path.lineTo(plot.left() + plot.width() * k / 255.0, plot.bottom() - plot.height() * std::sqrt(share));
+    }
+    path.lineTo(plot.right(), plot.bottom());
+    path.closeSubpath();
+    return path;
 }
 
 ToneEnds tone_ends(const Histogram& histogram, double clipped) {

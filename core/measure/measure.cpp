@@ -184,6 +184,8 @@ Measures measure(const Bundle& picture, const Job& job) {
     result.standout = standout_of(lab, job);
     result.evenness = evenness_of(lab, job);
     result.histogram = histogram_of(picture, job);
+    job.check();
+    result.life = life_of(picture, job);
     double sums[3] = {};
     for (int c = 0; c < 3; ++c) {
         const Plane& plane = picture.channel(c);

@@ -10,6 +10,7 @@
 #include "core/base/job.h"
 #include "core/colour/colour.h"
 #include "core/image/bundle.h"
+#include "core/measure/life.h"
 
 namespace loom {
 
@@ -40,6 +41,7 @@ struct Measures {
     double evenness = 1;  ///< 1 minus the spread of lightness after a blur at tile/6
     Histogram histogram;
     Colour mean;
+    Life life;
 };
 
 /// All work on all threads; the job can cancel them.

@@ -33,7 +33,8 @@ bool fits(const Recipe& recipe, What what, const Address& at) {
         case What::colours: return place && place->parameter.kind == Kind::stops;
         case What::blend: return recipe.index_of(at.strand) > 0;
         case What::presence: return recipe.strand(at.strand) != nullptr;
-        case What::colourways: return true;
+        case What::colourways:
+        case What::toward: return true;
     }
     return false;
 }
@@ -82,6 +83,7 @@ SheetAxes axes_of(const Recipe& recipe, const Question& q) {
         case What::colours: return {ramp_axis(recipe, q.across), {}};
         case What::presence: return {presence_axis(recipe, q.across.strand), {}};
         case What::colourways: return {colourway_axis(recipe), {}};
+        case What::toward: break;
     }
     return {};
 }

@@ -17,6 +17,7 @@ struct Question {
         colours,     ///< the ramp at `across`
         presence,    ///< of each step of `across.strand`
         colourways,  ///< of the recipe
+        toward,      ///< a picture, by dials and values that a search may change
     };
     What what = What::seed;
     Address across{"", "", "seed"}, down;

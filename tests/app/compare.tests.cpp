@@ -3,6 +3,7 @@
 //
 // Before and after: a pinned state under a wipe, the history, the front of a recipe; and the editors of curves and levels.
 #include <QListWidget>
+#include <QPushButton>
 #include <QToolButton>
 
 #include "app/loom/front_panel.h"

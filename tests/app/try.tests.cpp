@@ -6,9 +6,15 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include <QCheckBox>
+
+#include "app/document/reference.h"
 #include "app/loom/tuning_desk.h"
+#include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
 #include "app/tries/try_view.h"
+#include "core/files/picture.h"
+#include "core/recipe/edits.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;
@@ -216,4 +222,39 @@ TEST_CASE("a sheet is saved as a picture with its captions", "[window][try]") {
     f.tries.save_sheet(QString::fromStdString(folder.path("s.tga")));
     REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("s.tga"); }, patience));
     CHECK(folder.files().size() == 1);
+}
+
+TEST_CASE("a search toward a picture shows the best as they come, is stopped at once and takes nothing unasked", "[window][try][toward]") {
+    const TemporaryFolder folder;
+    Tries f;
+    Recipe recipe = f.session().recipe();
+    recipe.dials.push_back({"Depth", 0, {{{"a", "s2", "in-black"}, 0, 0.9}}});
+    f.session().start_new(recipe);
+    // The picture is this cloth with the dial elsewhere.
+    const Bundle goal = cloth(with_dial(recipe, "Depth", 70), {256, 256});
+    REQUIRE(write_picture(folder.path("goal.png"), goal, PictureFormat::png));
+    f.window.show_page(&f.tries);
+    QTest::mouseClick(f.tries.kind(What::toward), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return !f.tries.toward()->boxes().empty(); }, patience));
+    CHECK_FALSE(f.tries.toward()->search_button()->isEnabled());
+    f.loom().reference().load(QString::fromStdString(folder.path("goal.png")));
+    REQUIRE(QTest::qWaitFor([&] { return f.tries.toward()->search_button()->isEnabled(); }, patience));
+    CHECK(f.tries.toward()->boxes().front()->isChecked());
+    const Recipe before = f.session().recipe();
+    QTest::mouseClick(f.tries.toward()->search_button(), Qt::LeftButton);
+    CHECK(f.tries.toward()->search_button()->text() == "Stop");
+    REQUIRE(QTest::qWaitFor([&] { return f.sheet.count() > 0; }, patience));
+    REQUIRE(QTest::qWaitFor([&] { return !f.tries.toward()->searching(); }, patience));
+    f.complete();
+    CHECK(f.sheet.count() > 3);
+    CHECK(f.sheet.count() <= 12);
+    CHECK(f.session().recipe() == before);
+    // Best first; taken, it is near where the picture was made.
+    f.sheet.choose(0);
+    f.sheet.setFocus();
+    f.key(Qt::Key_Return);
+    CHECK(f.number("a", "s2", "in-black") == Approx(0.63).margin(0.08));
+    QTest::mouseClick(f.tries.toward()->search_button(), Qt::LeftButton);
+    QTest::mouseClick(f.tries.toward()->search_button(), Qt::LeftButton);
+    CHECK_FALSE(f.tries.toward()->searching());
 }
