@@ -3,6 +3,7 @@
 #include "app/shots.h"
 
 #include <QCoreApplication>
+#include <QDir>
 #include <QPushButton>
 #include <QTimer>
 #include <cstdio>
@@ -22,10 +23,18 @@
 #include "app/loom/front_panel.h"
 #include "app/loom/history_sheet.h"
 #include "app/tries/seed_strip.h"
+#include "app/document/reference.h"
+#include "app/document/render_service.h"
+#include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
 #include "app/tries/try_view.h"
+#include "app/widgets/colour_button.h"
+#include "app/widgets/colour_panel.h"
 #include "core/catalogue/description.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
 #include "core/recipe/groups.h"
+#include "core/render/render.h"
 
 namespace loom {
 
@@ -40,6 +49,9 @@ struct Shots::Scene {
         tries,   ///< two values of the selected step on a sheet
         curves,  ///< the selected step is exchanged for curves
         front,   ///< dials and colourways alone
+        reference,  ///< a picture of another sample stands in for a photograph
+        toward,     ///< and a search toward it
+        colour,     ///< the panel of the first colour at the desk
         history, ///< every state, one of them pinned
         groups,  ///< strands are grouped and folded, several cards selected
     };
@@ -75,6 +87,9 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"curves", {oak, tight, false, Open::curves}},
         {"front", {oak, {}, true, Open::front}},
         {"history", {oak, tight, false, Open::history}},
+        {"reference", {suede, light, false, Open::reference}},
+        {"toward", {oak, {}, false, Open::toward}},
+        {"colour", {oak, {"ground", "colour"}, false, Open::colour}},
         {"formula", of_step("formula")},
         {"kept", of_step("recipe", true)},
         {"weave", of_step("weave")},
@@ -111,6 +126,16 @@ void some_history(Session& session, LoomView& loom) {
     session.set_value({at.strand, "", "amount"}, Value(100.0));
     session.set_value({at.strand, "", "blend"}, Value(std::string("multiply")));
     session.undo_stack().setClean();
+}
+
+/// A picture as somebody may have taken it: the oldest colourway of another sample.
+QString made_up_photograph() {
+    const auto file = read_loom((samples_folder() + "/glove-suede.loom").toStdString());
+    const QString path = QDir::temp().filePath("keen-loom-photograph.png");
+    if (!file) return path;
+    const auto picture = render_cloth(with_colourway(file->recipe, "Slate"), {512, 512}, {}, Job());
+    if (picture) to_image(*picture).save(path);
+    return path;
 }
 
 Question shown_question() {
@@ -153,6 +178,10 @@ void Shots::next() {
     auto take = [this, file] {
         QPixmap picture = window_.grab();
         // Popups are windows of their own; they are drawn where they stand.
+        for (QWidget* panel : window_.findChildren<ColourPanel*>()) {
+            panel->render(&picture, QPoint(300, 300));
+            panel->close();
+        }
         for (QWidget* chooser : window_.findChildren<PictureChooser*>()) {
             chooser->render(&picture, window_.mapFromGlobal(chooser->pos()));
             chooser->close();
@@ -221,6 +250,22 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
              }
              if (scene.open == Scene::Open::curves) exchange_for_curves(window_.session());
              loom->show_front(scene.open == Scene::Open::front);
+             // A made-up picture: another sample's own.
+             const bool beside = scene.open == Scene::Open::reference || scene.open == Scene::Open::toward;
+             if (beside) loom->reference().load(made_up_photograph());
+             if (scene.open == Scene::Open::colour) loom->desk()->findChild<ColourButton*>()->click();
+             if (scene.open == Scene::Open::toward) {
+                 window_.show_page(window_.try_view());
+                 Question question;
+                 question.what = Question::What::toward;
+                 window_.try_view()->ask(question);
+                 return when([loom] { return loom->reference().is_there(); },
+                             [this, take] {
+                                 window_.try_view()->toward()->follow();
+                                 window_.try_view()->toward()->search();
+                                 when([this] { return window_.try_view()->complete(); }, [this, take] { QTimer::singleShot(800, this, take); });
+                             });
+             }
              if ((scene.open == Scene::Open::history) != loom->history()->isVisible())
                  loom->show_history(scene.open == Scene::Open::history);
              if (scene.open == Scene::Open::history) some_history(window_.session(), *loom);
@@ -231,16 +276,22 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
              if (scene.open == Scene::Open::blends) finder = loom->choose_blend(scene.selection.strand);
              const SeedStrip* seeds = loom->desk()->seeds();
              when(
-                 [seeds, finder, loom, this] {
+                 [seeds, finder, loom, scene, this] {
                      const TryView* tries = window_.try_view();
                      if (tries->isVisible()) return tries->complete() && !tries->compare()->pictures().front().note.isEmpty();
                      if (loom->measures()->stale() || !loom->front()->complete() || !loom->history()->complete()) return false;
+                     if (scene.open == Scene::Open::reference && loom->cloth()->canvas()->aside().isNull()) return false;
                      return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
                             (!loom->shows_help() || loom->help()->complete());
                  },
                  [this, take, scene] {
                      if (scene.open == Scene::Open::tries) window_.try_view()->sheet()->choose(8);
-                     QTimer::singleShot(scene.open == Scene::Open::tries ? 1500 : 100, this, take);
+                     const auto measured = [this, scene] {
+                         const auto& shown = window_.try_view()->compare()->pictures();
+                         return scene.open != Scene::Open::tries ||
+                                std::all_of(shown.begin(), shown.end(), [](const auto& each) { return !each.note.isEmpty(); });
+                     };
+                     when(measured, [this, take] { QTimer::singleShot(100, this, take); });
                  });
          });
 }

@@ -38,7 +38,7 @@ HistorySheet::HistorySheet(Session& session, QWidget* parent) : QWidget(parent),
     list_->setResizeMode(QListView::Adjust);
     list_->setMovement(QListView::Static);
     list_->setIconSize({picture_side, picture_side});
-    list_->setGridSize({picture_side + 24, picture_side + 42});
+    list_->setGridSize({picture_side + 46, picture_side + 48});
     list_->setWordWrap(true);
     list_->setUniformItemSizes(true);
     list_->setTextElideMode(Qt::ElideRight);

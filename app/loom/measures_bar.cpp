@@ -72,10 +72,12 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
         {tr("Spark"), QString::number(m.life.spark, 'f', 1), among(m.life.spark, real_spark), of_life(&Life::spark, 1)},
         {tr("Kinship"), number(m.life.kinship), among(m.life.kinship, real_kinship), of_life(&Life::kinship, 2)},
         {tr("Play"), number(m.life.play), among(m.life.play, real_play), of_life(&Life::play, 2)},
-        {{}, QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
+        {{}, reference_ ? QString() : QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
     };
     int x = 16;
-    const int gap = width() < 640 ? 12 : 18;
+    // With a second number beside most of them they stand closer, and the colour's code gives way.
+    const bool tight = reference_ || width() < 640;
+    const int gap = tight ? 10 : 18;
     const auto draw = [&](const QFont& font, const QColor& colour, const QString& text) {
         painter.setFont(font);
         painter.setPen(colour);
@@ -96,7 +98,7 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
         x += item.name.isEmpty() ? 0 : 5;
         draw(theme::strong_font(12), !known_ || stale_ ? c.thread : item.colour, known_ ? item.value : QString::fromUtf8("–"));
         if (item.beside.isEmpty()) continue;
-        x += 4;
+        x += 3;
         draw(theme::small_font(), c.faint, "(" + item.beside + ")");
     }
 }

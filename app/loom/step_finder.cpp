@@ -28,12 +28,13 @@ bool begins(const Slot& slot) { return slot.chain == ChainKind::steps && slot.in
 
 const StepDescription& described(const QString& id) { return *find_step(id.toStdString()); }
 
-std::vector<Candidate> candidates(bool begins) {
+std::vector<Candidate> candidates(const Slot& slot) {
     std::vector<const StepDescription*> steps;
-    for (const StepDescription& step : all_steps()) steps.push_back(&step);
+    for (const StepDescription& step : all_steps())
+        if (step.family != Family::mask || slot.chain == ChainKind::mask) steps.push_back(&step);
     std::stable_sort(steps.begin(), steps.end(), [](const auto* a, const auto* b) { return a->family < b->family; });
     std::stable_partition(steps.begin(), steps.end(),
-                          [&](const StepDescription* step) { return (step->family == Family::make) == begins; });
+                          [&](const StepDescription* step) { return (step->family == Family::make) == begins(slot); });
     std::vector<Candidate> all;
     for (const StepDescription* step : steps) {
         QString family = qt(word(step->family));
@@ -46,8 +47,8 @@ std::vector<Candidate> candidates(bool begins) {
 
 }  // namespace
 
-StepFinder::StepFinder(std::vector<Scope> scopes, bool begins, QWidget* parent)
-    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(begins), std::move(scopes),
+StepFinder::StepFinder(std::vector<Scope> scopes, const Slot& slot, QWidget* parent)
+    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(slot), std::move(scopes),
                      parent) {}
 
 StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget* parent) {
@@ -61,7 +62,7 @@ StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget*
         order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
         return order;
     };
-    return new StepFinder({{tr("On the strand"), on_strand, false}, {tr("On the cloth"), on_cloth, true}}, begins(slot), parent);
+    return new StepFinder({{tr("On the strand"), on_strand, false}, {tr("On the cloth"), on_cloth, true}}, slot, parent);
 }
 
 StepFinder* StepFinder::for_exchange(const Recipe& recipe, const Slot& slot, QWidget* parent) {
@@ -69,7 +70,7 @@ StepFinder* StepFinder::for_exchange(const Recipe& recipe, const Slot& slot, QWi
     const auto on_cloth = [recipe, slot, id = present.id](const QString& kind) {
         return TryOrder{step_exchanged(recipe, slot.strand, id, described(kind)), {}};
     };
-    auto* finder = new StepFinder({{tr("On the cloth"), on_cloth, true}}, begins(slot), parent);
+    auto* finder = new StepFinder({{tr("On the cloth"), on_cloth, true}}, slot, parent);
     finder->mark(QString::fromStdString(present.kind));
     return finder;
 }

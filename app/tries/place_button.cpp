@@ -18,7 +18,8 @@ PlaceButton::PlaceButton(const QString& name, std::function<bool(const Recipe&, 
     setToolButtonStyle(Qt::ToolButtonTextOnly);
     const theme::Colours& c = theme::colours();
     setStyleSheet(QString("QToolButton { background: %1; border: 1px solid %2; border-radius: 3px; padding: 4px 18px 4px 7px; "
-                          "text-align: left; } QToolButton:focus { border-color: %3; }")
+                          "text-align: left; } QToolButton:focus { border-color: %3; } "
+                          "QToolButton::menu-indicator { subcontrol-position: right center; right: 6px; }")
                       .arg(c.field.name(), c.line.name(), c.accent.name()));
     setFocusPolicy(Qt::StrongFocus);
     setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);

@@ -141,7 +141,7 @@ void TryView::show_chosen() {
     const auto show = [&](int cell) {
         if (std::find(shown_of_.begin(), shown_of_.end(), cell) != shown_of_.end()) return;
         const bool now = cell < 0 || cell == present;
-        const QString caption = cell < 0 ? QString() : sheet_->caption(cell);
+        const QString caption = cell < 0 ? QString() : full_caption(cell);
         // What is there small already is shown until the large picture comes.
         shown_.push_back({now ? caption.isEmpty() || caption == tr("As it is") ? tr("Now") : tr("Now: %1").arg(caption) : caption,
                           {}, cell < 0 ? QImage() : sheet_->picture(cell)});
@@ -158,6 +158,18 @@ void TryView::show_chosen() {
     take_->setEnabled(other);
     keep_->setEnabled(chosen >= 0 && !axes_.across.variants.empty() && question_.what != What::colourways);
     changes_->setText(other ? changes_of(recipe, variant(chosen)) : tr("This is how things are now."));
+}
+
+QString TryView::full_caption(int cell) const {
+    if (!axes_.down) return sheet_->caption(cell);
+    // Two values alone would not say which is which.
+    QStringList parts;
+    const std::size_t across = axes_.across.variants.size(), k = static_cast<std::size_t>(cell);
+    for (const Variant* each : {&axes_.across.variants[k % across], &axes_.down->variants[k / across]})
+        for (const auto& [at, value] : each->set)
+            if (const auto place = place_at(session_.recipe(), at))
+                parts << qt(place->parameter.title) + " " + qt(each->label);
+    return parts.join(", ");
 }
 
 void TryView::show_pictures() { compare_->set_pictures(shown_); }

@@ -83,6 +83,7 @@ private:
     void show_question();
     void show_chosen();
     void show_pictures();
+    QString full_caption(int cell) const;
     void show_count();
     void note_kept();
     void set_side(bool down, const Address& at);

@@ -25,7 +25,7 @@ namespace loom {
 
 namespace {
 
-constexpr double most_chroma = 0.34, turn = 6.283185307179586;
+constexpr double turn = 6.283185307179586;
 constexpr int hue_width = 22, hue_gap = 10;
 
 double degrees_of(float hue) {
@@ -34,8 +34,16 @@ double degrees_of(float hue) {
 }
 
 bool on_screen(const Lch& colour) {
-    const Colour c = from_oklab(from_lch(colour));
-    return std::min({c.red, c.green, c.blue}) >= -1e-3f && std::max({c.red, c.green, c.blue}) <= 1.001f;
+    const Colour c = linear_from_oklab(from_lch(colour));
+    return std::min({c.red, c.green, c.blue}) >= -1e-6f && std::max({c.red, c.green, c.blue}) <= 1.00001f;
+}
+
+/// The greatest that a screen can show of a hue, at whatever lightness, to a hundredth.
+double most_chroma_of(float hue) {
+    double most = 0.01;
+    for (int k = 1; k < 100; ++k)
+        while (most < 0.4 && on_screen({static_cast<float>(k) / 100, static_cast<float>(most), hue})) most += 0.005;
+    return most;
 }
 
 /// The present colour over the one before.
@@ -73,11 +81,12 @@ QRect ColourField::hues() const { return {width() - hue_width, 0, hue_width, hei
 
 QPoint ColourField::place_of(double lightness, double chroma) const {
     const QRect area = field();
-    return {area.left() + static_cast<int>(chroma / most_chroma * (area.width() - 1)),
+    return {area.left() + static_cast<int>(chroma / most_chroma_ * (area.width() - 1)),
             area.bottom() - static_cast<int>(lightness * (area.height() - 1))};
 }
 
 void ColourField::set_colour(const Lch& colour) {
+    if (colour.hue != colour_.hue) most_chroma_ = most_chroma_of(colour.hue);
     colour_ = colour;
     update();
 }
@@ -92,8 +101,8 @@ void ColourField::paintEvent(QPaintEvent*) {
         for (int y = 0; y < area.height(); ++y)
             for (int x = 0; x < area.width(); ++x) {
                 const Lch here{1 - static_cast<float>(y) / static_cast<float>(area.height() - 1),
-                               static_cast<float>(most_chroma * x / (area.width() - 1)), colour_.hue};
-                painted_.setPixelColor(x, y, on_screen(here) ? to_qcolor(from_oklab(from_lch(here))) : c.field);
+                               static_cast<float>(most_chroma_ * x / (area.width() - 1)), colour_.hue};
+                painted_.setPixelColor(x, y, on_screen(here) ? to_qcolor(from_oklab(from_lch(here))) : c.panel);
             }
     }
     painter.drawImage(area.topLeft(), painted_);
@@ -122,7 +131,7 @@ void ColourField::take(const QPoint& place) {
         next.hue = static_cast<float>(turn * (1 - share(place.y(), strip.top(), strip.height())));
     } else {
         next.lightness = static_cast<float>(1 - share(place.y(), area.top(), area.height()));
-        next.chroma = static_cast<float>(most_chroma * share(place.x(), area.left(), area.width()));
+        next.chroma = static_cast<float>(most_chroma_ * share(place.x(), area.left(), area.width()));
     }
     emit picked(next);
 }
@@ -140,15 +149,15 @@ void ColourField::keyPressEvent(QKeyEvent* event) {
     const float step = event->modifiers() & Qt::ShiftModifier ? 0.1f : 0.01f;
     Lch next = colour_;
     switch (event->key()) {
-        case Qt::Key_Left: next.chroma -= step * 0.34f; break;
-        case Qt::Key_Right: next.chroma += step * 0.34f; break;
+        case Qt::Key_Left: next.chroma -= step * static_cast<float>(most_chroma_); break;
+        case Qt::Key_Right: next.chroma += step * static_cast<float>(most_chroma_); break;
         case Qt::Key_Up: next.lightness += step; break;
         case Qt::Key_Down: next.lightness -= step; break;
         case Qt::Key_PageUp: next.hue += step * static_cast<float>(turn); break;
         case Qt::Key_PageDown: next.hue -= step * static_cast<float>(turn); break;
         default: return QWidget::keyPressEvent(event);
     }
-    next.chroma = std::clamp(next.chroma, 0.0f, static_cast<float>(most_chroma));
+    next.chroma = std::clamp(next.chroma, 0.0f, static_cast<float>(most_chroma_));
     next.lightness = std::clamp(next.lightness, 0.0f, 1.0f);
     emit picked(next);
 }

@@ -48,6 +48,7 @@ private:
     Lch colour_;
     QImage painted_;
     float painted_hue_ = -10;
+    double most_chroma_ = 0.34;  ///< at the field's right edge
     bool in_hues_ = false;
 };
 

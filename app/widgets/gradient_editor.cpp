@@ -231,6 +231,7 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
     ramps->setText(tr("Ramps"));
     ramps->setToolTip(tr("Turn the ramp round, space it evenly, take one from a picture, from the recipe or from the library"));
     ramps->setPopupMode(QToolButton::InstantPopup);
+    ramps->setStyleSheet("QToolButton { padding-right: 16px; } QToolButton::menu-indicator { subcontrol-position: right center; right: 4px; }");
     ramps->setFocusPolicy(Qt::StrongFocus);
     ramps_ = new QMenu(ramps);
     ramps->setMenu(ramps_);

@@ -15,6 +15,7 @@ struct Settings {
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
     const Bundle* picture = looked_at(s.look, context);
     Plane found = context.plane(0);
     if (!picture) return met(s.meets, std::move(found), context);

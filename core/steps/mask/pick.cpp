@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/colour/colour.h"
+#include "core/image/sample.h"
 #include "core/image/shoulder.h"
 #include "core/steps/mask/meets.h"
 
@@ -46,17 +47,25 @@ struct Point {
     int x, y;
 };
 
-/// The mean of a design pixel or two around the point, so that a grain more or less at another size does not decide.
-float around(const Plane& plane, Point at, const StepContext& context) {
-    const int rx = static_cast<int>(std::lround(context.scale_x())), ry = static_cast<int>(std::lround(context.scale_y()));
-    double sum = 0;
-    for (int dy = -ry; dy <= ry; ++dy)
-        for (int dx = -rx; dx <= rx; ++dx) sum += static_cast<double>(plane.wrapped(at.x + dx, at.y + dy));
-    return static_cast<float>(sum / ((2 * rx + 1) * (2 * ry + 1)));
+Point point_in(const Settings& s, Size size) {
+    return {wrap(static_cast<int>(std::floor(s.x / 100 * size.width)), size.width),
+            wrap(static_cast<int>(std::floor(s.y / 100 * size.height)), size.height)};
 }
 
-/// Leaves only what hangs together with the point, over the tile's edges too.
-void keep_joined(Plane& found, Point start, const Job& job) {
+/// The mean of two design pixels around the point, read at the same places at every size.
+float around(const Plane& plane, const Settings& s, const StepContext& context) {
+    constexpr int reach = 2;
+    float sum = 0;
+    for (int dy = -reach; dy <= reach; ++dy)
+        for (int dx = -reach; dx <= reach; ++dx)
+            sum += sample_bilinear(plane,
+                                   static_cast<float>(s.x / 100 * plane.width() + 0.5 * dx * context.scale_x() - 0.5),
+                                   static_cast<float>(s.y / 100 * plane.height() + 0.5 * dy * context.scale_y() - 0.5));
+    return sum / ((2 * reach + 1) * (2 * reach + 1));
+}
+
+/// What hangs together with the point, over the tile's edges too.
+std::vector<bool> joined_with(Point start, const Plane& found, const Job& job) {
     const Size size = found.size();
     const auto index = [&](int x, int y) {
         return static_cast<std::size_t>(wrap(y, size.height)) * static_cast<std::size_t>(size.width) +
@@ -77,19 +86,34 @@ void keep_joined(Plane& found, Point start, const Job& job) {
         open.pop_back();
         reach(at.x - 1, at.y), reach(at.x + 1, at.y), reach(at.x, at.y - 1), reach(at.x, at.y + 1);
     }
-    for (std::size_t i = 0; i < size.pixels(); ++i)
-        if (!reached[i]) found.data()[i] = 0;
+    return reached;
+}
+
+/// Leaves only that. Large pictures are gone through in design pixels, so that no hair's breadth at one size joins or parts what
+/// it does not at another.
+void keep_joined(Plane& found, const Settings& s, const StepContext& context) {
+    const Size size = found.size(), tile = context.tile;
+    const bool finer = size.width > tile.width && size.height > tile.height;
+    const Plane coarse = finer ? resized(found, tile, *context.job) : Plane();
+    const Plane& ground = finer ? coarse : found;
+    const std::vector<bool> reached = joined_with(point_in(s, ground.size()), ground, *context.job);
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const int across = finer ? static_cast<int>((x + 0.5) * tile.width / size.width) : x,
+                      down = finer ? static_cast<int>((y + 0.5) * tile.height / size.height) : y;
+            const auto at = static_cast<std::size_t>(down) * static_cast<std::size_t>(ground.width()) + static_cast<std::size_t>(across);
+            if (!reached[at]) found.row(y)[x] = 0;
+        }
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
     Plane found = context.plane(0);
     const Bundle* picture = looked_at(s.look, context);
     if (!picture) return met(s.meets, std::move(found), context);
     const std::vector<PlaneRef> planes = compared(*picture, s.like, context);
-    const Point point{wrap(static_cast<int>(std::floor(s.x / 100 * context.size.width)), context.size.width),
-                      wrap(static_cast<int>(std::floor(s.y / 100 * context.size.height)), context.size.height)};
     std::vector<float> like;
-    for (const PlaneRef& plane : planes) like.push_back(around(*plane, point, context));
+    for (const PlaneRef& plane : planes) like.push_back(around(*plane, s, context));
     const auto tolerance = static_cast<float>(s.tolerance), soft = static_cast<float>(s.softness);
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
@@ -102,7 +126,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 found.row(y)[x] = shoulder(-tolerance - soft, -tolerance, -std::sqrt(away));
             }
     });
-    if (s.joined) keep_joined(found, point, *context.job);
+    if (s.joined) keep_joined(found, s, context);
     return met(s.meets, std::move(found), context);
 }
 

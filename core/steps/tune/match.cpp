@@ -19,10 +19,14 @@ struct Settings {
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
     const Job& job = *context.job;
+    job.check();
     const Bundle* other = context.other(s.onto == Onto::strand ? "strand" : "file");
-    if (!other || other->empty()) return in;
-    const ColourSpread from = spread_of(in, job), to = spread_of(*other, job);
-    if (from.nothing || to.nothing) return in;
+    const ColourSpread from = spread_of(in, job), to = other && !other->empty() ? spread_of(*other, job) : ColourSpread();
+    if (from.nothing || to.nothing) {
+        Bundle same = in;
+        if (same.grey()) same.colour.assign(3, in.colour.front());
+        return same;
+    }
     const SpreadMap map(from, to);
     const auto tone = static_cast<float>(s.tone / 100), colour = static_cast<float>(s.colour / 100);
     std::vector<Plane> out;
@@ -63,8 +67,8 @@ StepDescription describe_match() {
         .number("tone", "Tone", &Settings::tone, share, "How far lightness moves, so that as much is as light there as here.")
         .number("colour", "Colour", &Settings::colour, share,
                 "How far colour moves: its mean, how far it is spread and which way.")
-        .shape([](const Settings& s, Shape in) {
-            return Shape{(s.onto == Onto::strand ? s.strand : s.file).empty() ? in.channels : 3, in.coverage};
+        .shape([](const Settings&, Shape in) {
+            return Shape{3, in.coverage};
         })
         .notice([](const Settings& s) {
             return std::string(s.onto == Onto::picture && s.file.empty()     ? "No picture is chosen yet."
