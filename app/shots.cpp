@@ -44,16 +44,16 @@ struct Shots::Scene {
         nothing,
         finder,
         help,
-        blends,  ///< of the selected strand's join
-        first,   ///< the remarks for a first cloth
-        tries,   ///< two values of the selected step on a sheet
-        curves,  ///< the selected step is exchanged for curves
-        front,   ///< dials and colourways alone
+        blends,     ///< of the selected strand's join
+        first,      ///< the remarks for a first cloth
+        tries,      ///< two values of the selected step on a sheet
+        curves,     ///< the selected step is exchanged for curves
+        front,      ///< dials and colourways alone
         reference,  ///< a picture of another sample stands in for a photograph
         toward,     ///< and a search toward it
         colour,     ///< the panel of the first colour at the desk
-        history, ///< every state, one of them pinned
-        groups,  ///< strands are grouped and folded, several cards selected
+        history,    ///< every state, one of them pinned
+        groups,     ///< strands are grouped and folded, several cards selected
     };
     const char* sample = nullptr;
     Selection selection = {};
@@ -263,7 +263,8 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                              [this, take] {
                                  window_.try_view()->toward()->follow();
                                  window_.try_view()->toward()->search();
-                                 when([this] { return window_.try_view()->complete(); }, [this, take] { QTimer::singleShot(800, this, take); });
+                                 when([this] { return window_.try_view()->complete(); },
+                                      [this, take] { QTimer::singleShot(800, this, take); });
                              });
              }
              if ((scene.open == Scene::Open::history) != loom->history()->isVisible())

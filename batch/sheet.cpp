@@ -69,7 +69,9 @@ Result<Axis> axis_of(const Recipe& recipe, const std::string& text) {
     const auto colon = equals == std::string::npos ? text.rfind(':') : std::string::npos;
     const auto at = Address::parse(text.substr(0, std::min(equals, colon)));
     if (!at)
-        return refused(text, "must be STRAND/STEP.PARAM=FROM..TO:COUNT, STRAND/STEP.PARAM, seed:COUNT, blend@STRAND, steps@STRAND or colourways");
+        return refused(
+            text,
+            "must be STRAND/STEP.PARAM=FROM..TO:COUNT, STRAND/STEP.PARAM, seed:COUNT, blend@STRAND, steps@STRAND or colourways");
     const auto place = place_at(recipe, *at);
     if (!place) return refused(text, ": " + no_place(recipe, *at));
     if (colon != std::string::npos) {
@@ -108,9 +110,10 @@ Outcome make_sheet(const SheetOptions& o, const Surroundings& around) {
         return call_error("a sheet of " + std::to_string(count) + " pictures is too large; at most 1024 can be made");
     Sheet sheet;
     sheet.title = recipe.name + ": " + axes[0].title + (two ? " across, " + axes[1].title + " down" : "");
-    sheet.columns = static_cast<int>(two             ? across
-                                     : o.columns > 0 ? static_cast<std::size_t>(o.columns)
-                                                     : static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(count)))));
+    sheet.columns =
+        static_cast<int>(two             ? across
+                         : o.columns > 0 ? static_cast<std::size_t>(o.columns)
+                                         : static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(count)))));
     std::vector<Recipe> recipes;
     for (std::size_t k = 0; k < count; ++k) {
         const Variant& column = axes[0].variants[k % across];
@@ -144,9 +147,10 @@ void add_sheet(CLI::App& app, Action& action) {
     CLI::App* command = app.add_subcommand("sheet", "Shows a recipe with one thing varied, or two, on one picture.");
     command->add_option("RECIPE", o->recipe, "A .loom file, a recipe folder or a recipe.json")->required();
     command
-        ->add_option("--vary", o->vary,
-                     "STRAND/STEP.PARAM=FROM..TO:COUNT, STRAND/STEP.PARAM, seed:COUNT, blend@STRAND, steps@STRAND or colourways; a "
-                     "second one makes rows")
+        ->add_option(
+            "--vary", o->vary,
+            "STRAND/STEP.PARAM=FROM..TO:COUNT, STRAND/STEP.PARAM, seed:COUNT, blend@STRAND, steps@STRAND or colourways; a "
+            "second one makes rows")
         ->required()
         ->expected(1)
         ->take_all();

@@ -193,8 +193,8 @@ Outcome write_step_pages(const std::string& folder, const Job& job) {
     if (error) return file_error("cannot write into", folder, error.value());
     std::string index(
         "# All steps\n\nMade from the step descriptions by `keen-loom-batch steps --pages docs/steps`; do not edit by hand.\n");
-    for (Family family :
-         {Family::make, Family::soften, Family::roughen, Family::bend, Family::shade, Family::tune, Family::mask, Family::finish}) {
+    for (Family family : {Family::make, Family::soften, Family::roughen, Family::bend, Family::shade, Family::tune, Family::mask,
+                          Family::finish}) {
         const auto steps = steps_of(family);
         if (steps.empty()) continue;
         const std::string id(word(family));

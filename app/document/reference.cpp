@@ -95,7 +95,8 @@ void Reference::forget() {
 
 QImage Reference::in_proportion(Size tile) const {
     if (image_.isNull()) return {};
-    const double wanted = static_cast<double>(tile.width) / tile.height, own = static_cast<double>(image_.width()) / image_.height();
+    const double wanted = static_cast<double>(tile.width) / tile.height,
+                 own = static_cast<double>(image_.width()) / image_.height();
     const int wide = own > wanted ? std::max(1, static_cast<int>(image_.height() * wanted)) : image_.width();
     const int high = own > wanted ? image_.height() : std::max(1, static_cast<int>(image_.width() / wanted));
     return image_.copy((image_.width() - wide) / 2, (image_.height() - high) / 2, wide, high);

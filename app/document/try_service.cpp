@@ -18,16 +18,15 @@ std::uint64_t TryService::submit(std::vector<TryOrder> orders) {
         ask.recipe = std::move(orders[k].recipe), ask.wanted = {orders[k].wanted}, ask.longest = longest_;
         Client::Request request;
         request.urgency = Urgency::pictures;
-        client_.submit(
-            std::move(ask), std::move(request),
-            [this, ticket = ticket_, index = static_cast<int>(k), measure_too = measured_](const Result<Answer>& answer,
-                                                                                           const Surface& surface) {
-                const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage();
-                surface.answer([&] { emit ready(ticket, index, image); }, false);
-                if (!answer || !measure_too) return;
-                const Measures measures = measure(answer->pictures.begin()->second, surface.job);
-                surface.answer([&] { emit measured(ticket, index, measures); }, false);
-            });
+        client_.submit(std::move(ask), std::move(request),
+                       [this, ticket = ticket_, index = static_cast<int>(k), measure_too = measured_](
+                           const Result<Answer>& answer, const Surface& surface) {
+                           const QImage image = answer ? to_image(answer->pictures.begin()->second) : QImage();
+                           surface.answer([&] { emit ready(ticket, index, image); }, false);
+                           if (!answer || !measure_too) return;
+                           const Measures measures = measure(answer->pictures.begin()->second, surface.job);
+                           surface.answer([&] { emit measured(ticket, index, measures); }, false);
+                       });
     }
     return ticket_;
 }

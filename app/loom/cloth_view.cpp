@@ -58,8 +58,8 @@ void ClothCanvas::set_repeat(int count) {
     emit zoom_changed();
 }
 
-void ClothCanvas::set_before(bool on) {
-    before_on_ = on;
+void ClothCanvas::set_before(bool on, const QString& label) {
+    before_on_ = on, before_name_ = label;
     if (!on) before_ = {};
     update();
 }
@@ -197,7 +197,7 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
     if (!aside_.isNull() && !shows_before()) paint_wipe(painter);
     if (handles_ && !shows_before()) handles_->paint(painter, tile_rect());
     if (loupe_on_) paint_loupe(painter);
-    if (shows_before()) paint_label(painter, tr("before"), false);
+    if (shows_before()) paint_label(painter, before_name_, false);
     if (hasFocus()) {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme::colours().accent, 1, Qt::DotLine));
@@ -295,7 +295,8 @@ void ClothCanvas::mouseReleaseEvent(QMouseEvent* event) {
 void ClothCanvas::keyPressEvent(QKeyEvent* event) {
     const double step = 40 / zoom();
     QPointF way;
-    if (!aside_.isNull() && event->modifiers() & Qt::ControlModifier && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right))
+    if (!aside_.isNull() && event->modifiers() & Qt::ControlModifier &&
+        (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right))
         return set_wipe(wipe_ + (event->key() == Qt::Key_Left ? -0.05 : 0.05));
     switch (event->key()) {
         case Qt::Key_Left: way = {-step / design_.width, 0}; break;

@@ -26,7 +26,8 @@ public:
     void set_tile(Size design);
     void set_repeat(int count);  ///< 1: the tile alone
     int repeat() const { return repeat_; }
-    void set_before(bool on);
+    /// The picture that stands for "before", under a label.
+    void set_before(bool on, const QString& label = tr("before"));
     /// A round glass at the pointer that shows each pixel of the picture as four by four.
     void set_loupe(bool on);
     bool shows_loupe() const { return loupe_on_; }
@@ -74,7 +75,7 @@ private:
 
     ClothPicture cloth_;
     QImage before_, aside_;
-    QString aside_name_;
+    QString aside_name_, before_name_;
     double wipe_ = 0.5;
     bool wiping_ = false, moved_ = false;
     bool before_on_ = false, loupe_on_ = false;

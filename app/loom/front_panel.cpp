@@ -43,8 +43,8 @@ FrontPanel::FrontPanel(Session& session, QWidget* parent) : QScrollArea(parent),
         if (ticket != ticket_) return;
         --missing_;
         if (!image.isNull())
-            pictured_[static_cast<std::size_t>(index)]->setIcon(QIcon(QPixmap::fromImage(
-                image.scaled(swatch * 2, swatch * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation))));
+            pictured_[static_cast<std::size_t>(index)]->setIcon(
+                QIcon(QPixmap::fromImage(image.scaled(swatch * 2, swatch * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation))));
     });
 }
 
@@ -138,9 +138,8 @@ void FrontPanel::rebuild() {
     seed_ = new QPushButton(form_);
     seed_->setText(tr("Another piece of it"));
     seed_->setToolTip(tr("Another seed: the same material, laid anew"));
-    connect(seed_, &QPushButton::clicked, this, [this] {
-        session_.apply(with_seed(session_.recipe(), session_.recipe().seed + 1), tr("Another seed"));
-    });
+    connect(seed_, &QPushButton::clicked, this,
+            [this] { session_.apply(with_seed(session_.recipe(), session_.recipe().seed + 1), tr("Another seed")); });
     stack->addWidget(seed_, 0, Qt::AlignLeft);
     stack->addStretch(1);
     if (QWidget* old = takeWidget()) old->deleteLater();
@@ -149,7 +148,8 @@ void FrontPanel::rebuild() {
 
 void FrontPanel::order() {
     std::vector<TryOrder> orders;
-    for (const Colourway& each : session_.recipe().colourways) orders.push_back({with_colourway(session_.recipe(), each.name), {}});
+    for (const Colourway& each : session_.recipe().colourways)
+        orders.push_back({with_colourway(session_.recipe(), each.name), {}});
     missing_ = static_cast<int>(orders.size());
     ticket_ = service_.submit(std::move(orders));
 }

@@ -1,7 +1,8 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// The front of a recipe, for whoever just uses it: its colourways as pictures, its dials, another seed; nothing of how it is made.
+// The front of a recipe, for whoever just uses it: its colourways as pictures, its dials, another seed; nothing of how it is
+// made.
 #pragma once
 
 #include <QImage>

@@ -46,8 +46,8 @@ private:
     Session& session_;
     QListWidget* list_;
     TryService service_{160};
-    std::vector<Known> known_;     ///< by row, the newest first
-    std::vector<int> asked_;       ///< rows whose pictures were asked for
+    std::vector<Known> known_;  ///< by row, the newest first
+    std::vector<int> asked_;    ///< rows whose pictures were asked for
     std::uint64_t ticket_ = 0;
     int missing_ = 0;
     bool updating_ = false;

@@ -49,11 +49,15 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         [this, has_strand] { return has_strand() && session_.recipe().index_of(session_.selection().strand) > 0; });
     add(
         Menu::strand, "try-blends", tr("Try e&very blend"), QKeySequence("Ctrl+Alt+J"),
-        [this] { emit try_wanted({session_.selection().strand, "", "blend"}); },
+        [this] {
+            emit try_wanted({session_.selection().strand, "", "blend"});
+        },
         [this, has_strand] { return has_strand() && session_.recipe().index_of(session_.selection().strand) > 0; });
     add(
         Menu::strand, "try-without", tr("Try it &without each step"), QKeySequence("Ctrl+Alt+W"),
-        [this] { emit try_wanted({session_.selection().strand, session_.selected_strand()->steps.front().id, "on"}); },
+        [this] {
+            emit try_wanted({session_.selection().strand, session_.selected_strand()->steps.front().id, "on"});
+        },
         [this, has_strand] { return has_strand() && !session_.selected_strand()->steps.empty(); });
     add(
         Menu::strand, "fold", tr("&Fold or unfold"), QKeySequence("Ctrl+Shift+F"), [this] { fold_selected(); }, has_strand);
@@ -95,7 +99,10 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::step, "bypass", tr("&Bypass or switch"), QKeySequence("Ctrl+B"), [this] { bypass_selected(); }, has_strand);
     add(
         Menu::step, "try-seeds", tr("Try other &seeds"), QKeySequence("Ctrl+Alt+R"),
-        [this] { emit try_wanted({session_.selection().strand, session_.selection().step, "seed"}); }, has_step);
+        [this] {
+            emit try_wanted({session_.selection().strand, session_.selection().step, "seed"});
+        },
+        has_step);
     commands.add_separator(Menu::step);
     add(
         Menu::step, "move-up", tr("Move &up"), QKeySequence("Alt+Up"), [this] { move_selected(-1, 0); }, has_step);
@@ -123,8 +130,8 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::view, "unpin", tr("Let &go of the pinned state"), QKeySequence("Ctrl+Shift+P"), [this] { unpin(); },
         [this, shown] { return shown() && pinned(); });
     add(
-        Menu::edit, "return-to-pinned", tr("Re&turn to the pinned state"), QKeySequence("Ctrl+Alt+P"), [this] { return_to_pinned(); },
-        [this, shown] { return shown() && pinned(); });
+        Menu::edit, "return-to-pinned", tr("Re&turn to the pinned state"), QKeySequence("Ctrl+Alt+P"),
+        [this] { return_to_pinned(); }, [this, shown] { return shown() && pinned(); });
     add(
         Menu::view, "reference", tr("&Reference picture…"), QKeySequence("Ctrl+Alt+O"), [this] { choose_reference(); }, shown);
     const auto has_reference = [this, shown] { return shown() && reference_->is_there(); };
@@ -133,14 +140,16 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         [this] { show_reference(!shows_reference()); }, has_reference);
     commands.action("reference-shown")->setCheckable(true);
     add(
-        Menu::view, "forget-reference", tr("For&get the reference"), QKeySequence(), [this] { reference_->forget(); }, has_reference);
+        Menu::view, "forget-reference", tr("For&get the reference"), QKeySequence(), [this] { reference_->forget(); },
+        has_reference);
     add(
         Menu::step, "match-reference", tr("&Match the reference"), QKeySequence("Ctrl+Alt+M"), [this] { match_reference(); },
         has_reference);
     add(
         Menu::view, "history", tr("&History"), QKeySequence("Ctrl+H"), [this] { show_history(!history_->isVisible()); }, shown);
     add(
-        Menu::view, "front-panel", tr("Front pa&nel"), QKeySequence("Ctrl+Shift+D"), [this] { show_front(!shows_front()); }, shown);
+        Menu::view, "front-panel", tr("Front pa&nel"), QKeySequence("Ctrl+Shift+D"), [this] { show_front(!shows_front()); },
+        shown);
     commands.action("front-panel")->setCheckable(true);
     commands_ = &commands;
     add(
@@ -159,10 +168,13 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
 }
 
 bool LoomView::take_key(const QKeyEvent& event, bool pressed) {
-    if (event.modifiers() != Qt::NoModifier || (event.key() != Qt::Key_C && event.key() != Qt::Key_L)) return false;
+    if (event.modifiers() != Qt::NoModifier || (event.key() != Qt::Key_C && event.key() != Qt::Key_L && event.key() != Qt::Key_W))
+        return false;
     if (event.isAutoRepeat()) return true;
     if (event.key() == Qt::Key_C)
         set_before(pressed);
+    else if (event.key() == Qt::Key_W)
+        set_range(pressed);
     else
         cloth_->canvas()->set_loupe(pressed);
     return true;

@@ -85,7 +85,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(reference_, &Reference::failed, &session_, &Session::refused);
     connect(reference_, &Reference::changed, this, [this] {
         const bool there = reference_->is_there();
-        desk_->show_reference(reference_->image());
+        desk_->show_reference(reference_->image(), reference_->planes());
         measures_->show_reference(there ? std::optional(reference_->measures()) : std::nullopt);
         show_reference(there);
     });
@@ -244,6 +244,19 @@ void LoomView::set_before(bool on) {
     service_.submit_before(std::move(without), session_.document());
 }
 
+void LoomView::set_range(bool on) {
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    const bool means_some = description && !description->shows_range.empty();
+    cloth_->canvas()->set_before(on && means_some, tr("what it means, in white"));
+    if (!on || !means_some) return;
+    // Everything that it does not mean is left, and what it means made white.
+    Recipe marked = session_.recipe();
+    for (const auto& [id, value] : description->shows_range)
+        marked = with_value(std::move(marked), {session_.selection().strand, step->id, id}, value);
+    service_.submit_before(std::move(marked), session_.document());
+}
+
 void LoomView::pin(const Recipe& state, const QString& name) {
     reference_shown_ = false;
     pinned_ = state, pinned_document_ = session_.document(), pin_name_ = name;
@@ -291,8 +304,9 @@ void LoomView::match_reference() {
     Step step;
     step.id = new_step_id(*strand), step.kind = "match";
     const std::string step_id = step.id;
-    if (!session_.apply(step_added(session_.recipe(), {id, ChainKind::steps, static_cast<int>(strand->steps.size())}, std::move(step)),
-                        tr("Match %1").arg(reference_->name())))
+    if (!session_.apply(
+            step_added(session_.recipe(), {id, ChainKind::steps, static_cast<int>(strand->steps.size())}, std::move(step)),
+            tr("Match %1").arg(reference_->name())))
         return;
     session_.select({id, step_id});
     desk_->keep_picture({id, step_id, "file"}, reference_->path());

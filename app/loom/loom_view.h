@@ -38,7 +38,7 @@ public:
     QString title() const override { return tr("Loom"); }
     bool shows_recipe() const override { return true; }
     void add_commands(Commands& commands, std::function<bool()> shown) override;
-    /// C, held, shows the cloth without what is selected; L a loupe.
+    /// C, held, shows the cloth without what is selected; L a loupe; W which colours it means.
     bool take_key(const QKeyEvent& event, bool pressed) override;
     QWidget* second_window() const override;
     QVariantMap state() const override;
@@ -81,6 +81,8 @@ public:
     /// What is read goes with what is selected.
     void follow_help();
     void set_before(bool on);
+    /// Which colours the selected step means, in white on the cloth; only for steps that mean some.
+    void set_range(bool on);
     /// Lays a state of the recipe beside the present one, under a line to be dragged over the cloth.
     void pin(const Recipe& state, const QString& name);
     void pin_present() { pin(session_.recipe(), tr("pinned")); }

@@ -54,7 +54,9 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     auto seam_colour = [&](double ratio) { return ratio > seam_visible ? c.warn : ratio <= seam_good ? c.good : c.text; };
     auto number = [](double value) { return QString::number(value, 'f', 2); };
     const Measures& m = measures_;
-    const auto among = [&](double value, const LifeRange& real) { return value >= real.low && value <= real.high ? c.good : c.text; };
+    const auto among = [&](double value, const LifeRange& real) {
+        return value >= real.low && value <= real.high ? c.good : c.text;
+    };
     const auto beside = [&](double Measures::*member) { return reference_ ? number((*reference_).*member) : QString(); };
     const auto of_life = [&](double Life::*member, int digits) {
         return reference_ ? QString::number(reference_->life.*member, 'f', digits) : QString();

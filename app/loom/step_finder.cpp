@@ -48,8 +48,8 @@ std::vector<Candidate> candidates(const Slot& slot) {
 }  // namespace
 
 StepFinder::StepFinder(std::vector<Scope> scopes, const Slot& slot, QWidget* parent)
-    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(slot), std::move(scopes),
-                     parent) {}
+    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(slot), std::move(scopes), parent) {
+}
 
 StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget* parent) {
     const auto on_cloth = [recipe, slot](const QString& kind) {

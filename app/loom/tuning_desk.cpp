@@ -163,7 +163,8 @@ void TuningDesk::show_cards(const CardPictures& cards) {
     show_histogram();
 }
 
-void TuningDesk::show_reference(const QImage& picture) {
+void TuningDesk::show_reference(const QImage& picture, std::shared_ptr<const Bundle> planes) {
+    reference_planes_ = std::move(planes);
     // Small: it is counted anew with every move of a slider.
     reference_ = picture.isNull() ? picture : picture.scaled(256, 256, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     show_histogram();

@@ -31,7 +31,7 @@ class TuningDesk : public QWidget {
 public:
     explicit TuningDesk(Session& session, QWidget* parent = nullptr);
     /// A picture whose tones are drawn behind ours; null takes them away.
-    void show_reference(const QImage& picture);
+    void show_reference(const QImage& picture, std::shared_ptr<const Bundle> planes);
 
     void show_cards(const CardPictures& cards);
     QToolButton* exchange_button() const { return exchange_; }
@@ -103,6 +103,8 @@ private:
     void add_formula(const Address& at, const Parameter& parameter);
     /// Into the editor of the curves before it, if there is one.
     void add_curve(const Address& at, const Parameter& parameter);
+    /// Colours of `picture` as stops, worked out beside the interface; `name` is for messages.
+    void take_ramp(const Address& at, const QString& name, std::function<Result<Bundle>()> picture, int count, bool palette);
     void ask_ramp(const Address& at, int count, bool palette);
     void add_draft(const Address& at, const Parameter& parameter);
     void add_inputs(const Address& at, const Parameter& parameter, bool fixed);
@@ -122,6 +124,7 @@ private:
     /// What can be done with one value.
     void open_row_menu(const std::string& id, const QPoint& place);
     void fill_row_menu(QMenu* menu, const Address& at);
+    void fill_dial_menu(QMenu* menu, const std::string& dial);
     Row& add_wide_row(const std::string& id, const QString& help, QWidget* editor);
     QLabel* row_label(const std::string& id, const QString& text, const QString& help);
     QToolButton* reset_button(const Address& at, const Value& fallback);
@@ -141,6 +144,7 @@ private:
     int columns_ = 1, last_line_ = 0;
     CardPictures cards_;
     QImage reference_;
+    std::shared_ptr<const Bundle> reference_planes_;
     Client files_;  ///< reads what is to be kept inside
 };
 

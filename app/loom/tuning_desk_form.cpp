@@ -20,6 +20,8 @@
 #include "core/recipe/question.h"
 #include "core/catalogue/description.h"
 #include "core/catalogue/value_kind.h"
+#include "app/loom/dial_dialog.h"
+#include "app/widgets/name_dialog.h"
 #include "core/recipe/drives.h"
 
 namespace loom {
@@ -220,8 +222,26 @@ std::unique_ptr<QMenu> TuningDesk::row_menu(std::string_view parameter) {
     const Selection& at = session_.selection();
     const Address address{at.strand, at.step, std::string(parameter)};
     auto menu = std::make_unique<QMenu>(this);
-    if (place_at(session_.recipe(), address)) fill_row_menu(menu.get(), address);
+    if (place_at(session_.recipe(), address))
+        fill_row_menu(menu.get(), address);
+    else if (at.strand.empty())
+        fill_dial_menu(menu.get(), std::string(parameter));
     return menu;
+}
+
+void TuningDesk::fill_dial_menu(QMenu* menu, const std::string& dial) {
+    const auto& dials = session_.recipe().dials;
+    if (std::none_of(dials.begin(), dials.end(), [&](const Dial& each) { return each.name == dial; })) return;
+    const QString name = QString::fromStdString(dial);
+    connect(menu->addAction(tr("What it drives, and how far …")), &QAction::triggered, this,
+            [this, dial] { (new DialDialog(session_, dial, this))->show(); });
+    connect(menu->addAction(tr("Rename …")), &QAction::triggered, this, [this, dial, name] {
+        ask_name(this, tr("Rename dial"), tr("Name"), name, [this, dial](const QString& text) {
+            session_.apply(dial_renamed(session_.recipe(), dial, text.toStdString()), tr("Rename dial"));
+        });
+    });
+    connect(menu->addAction(tr("Remove")), &QAction::triggered, this,
+            [this, dial, name] { session_.apply(dial_removed(session_.recipe(), dial), tr("Remove dial %1").arg(name)); });
 }
 
 void TuningDesk::fill_row_menu(QMenu* menu, const Address& at) {

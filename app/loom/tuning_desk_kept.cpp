@@ -87,9 +87,10 @@ void TuningDesk::add_curve(const Address& at, const Parameter& p) {
     const bool first = curves_ == nullptr;
     if (first) {
         curves_ = new CurveEdit;
-        connect(curves_, &CurveEdit::changed, this, [this, at](const QString& which, const CurvePoints& points, const QString& gesture) {
-            session_.set_value({at.strand, at.step, which.toStdString()}, Value(points), gesture);
-        });
+        connect(curves_, &CurveEdit::changed, this,
+                [this, at](const QString& which, const CurvePoints& points, const QString& gesture) {
+                    session_.set_value({at.strand, at.step, which.toStdString()}, Value(points), gesture);
+                });
         add_wide_row(at.parameter, {}, curves_);
     }
     const theme::Colours& c = theme::colours();
@@ -170,27 +171,29 @@ void TuningDesk::ask_ramp(const Address& at, int count, bool palette) {
 }
 
 void TuningDesk::take_ramp(const Address& at, const QString& path, int count, bool palette) {
+    take_ramp(
+        at, QFileInfo(path).fileName(), [path] { return read_picture(path.toStdString()); }, count, palette);
+}
+
+void TuningDesk::take_ramp(const Address& at, const QString& name, std::function<Result<Bundle>()> read, int count,
+                           bool palette) {
     Client::Request request;
     request.urgency = Urgency::files;
-    request.run = [this, at, path, count, palette, document = session_.document()](const Surface& surface) {
-        const auto picture = read_picture(path.toStdString());
+    request.run = [this, at, name, read = std::move(read), count, palette,
+                   document = session_.document()](const Surface& surface) {
+        const auto picture = guarded("reading '" + name.toStdString() + "'", read);
         std::vector<PaletteColour> colours;
-        if (picture)
-            colours = palette ? palette_of(*picture, count, surface.job) : tones_of(*picture, count, surface.job);
+        if (picture) colours = palette ? palette_of(*picture, count, surface.job) : tones_of(*picture, count, surface.job);
         const QString why = picture ? QString() : QString::fromStdString(picture.error().message);
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, at, path, colours, why, document] {
-                    if (session_.document() != document) return;
-                    const auto value = value_at(session_.recipe(), at);
-                    if (!why.isEmpty()) return emit session_.refused(why);
-                    if (!value || !as_if<Stops>(*value)) return;
-                    if (colours.empty())
-                        return emit session_.refused(tr("%1 shows nothing to take colours from.").arg(QFileInfo(path).fileName()));
-                    session_.set_value(at, Value(ramp_of(colours, as<Stops>(*value))));
-                });
-            },
-            false);
+        auto take = [this, at, name, colours, why, document] {
+            if (session_.document() != document) return;
+            const auto value = value_at(session_.recipe(), at);
+            if (!why.isEmpty()) return emit session_.refused(why);
+            if (!value || !as_if<Stops>(*value)) return;
+            if (colours.empty()) return emit session_.refused(tr("%1 shows nothing to take colours from.").arg(name));
+            session_.set_value(at, Value(ramp_of(colours, as<Stops>(*value))));
+        };
+        surface.answer([&] { QMetaObject::invokeMethod(this, std::move(take)); }, false);
     };
     files_.submit(std::move(request));
 }

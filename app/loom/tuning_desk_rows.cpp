@@ -6,7 +6,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -178,10 +177,18 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
                     [this, at](const Stops& stops, const QString& gesture) { session_.set_value(at, Value(stops), gesture); });
             connect(editor, &GradientEditor::picture_wanted, this,
                     [this, at](int count, bool palette) { ask_ramp(at, count, palette); });
-            connect(editor->ramps_menu(), &QMenu::aboutToShow, this, [this, at, editor] {
+            connect(editor, &GradientEditor::reference_wanted, this, [this, at](int count, bool palette) {
+                if (reference_planes_)
+                    take_ramp(
+                        at, tr("The reference"), [planes = reference_planes_]() -> Result<Bundle> { return *planes; }, count,
+                        palette);
+            });
+            connect(editor, &GradientEditor::ramps_wanted, this, [this, at, editor] {
+                editor->set_reference(reference_planes_ != nullptr);
                 std::vector<std::pair<QString, Stops>> known;
                 for (const Address& other : places(session_.recipe()))
-                    if (const auto there = place_at(session_.recipe(), other); there->parameter.kind == Kind::stops && other != at)
+                    if (const auto there = place_at(session_.recipe(), other);
+                        there->parameter.kind == Kind::stops && other != at)
                         known.emplace_back(qt(place_title(session_.recipe(), other)), as<Stops>(there->value));
                 editor->set_known(std::move(known));
             });
@@ -218,7 +225,8 @@ void TuningDesk::add_seed(const Address& at) {
             [set, present, most = p.max] { set(present() >= most ? 0.0 : present() + 1, {}); });
     // Beside the slider, so that the fields of all rows stand in one line.
     static_cast<QHBoxLayout*>(edit->layout())->insertWidget(0, reroll);
-    add_row("seed", at.step.empty() ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."), edit)
+    add_row("seed", at.step.empty() ? tr("Seed of all") : tr("Seed"), tr("Another number gives another piece of the same stuff."),
+            edit)
         .refresh = [edit, present] { edit->set_value(present()); };
 }
 

@@ -56,9 +56,7 @@ QRect ComparePane::fitted(const QRect& box, const QImage& image) const {
     return {room.left() + (room.width() - size.width()) / 2, room.top(), size.width(), size.height()};
 }
 
-QRect ComparePane::place(int index) const {
-    return fitted(box(index), pictures_[static_cast<std::size_t>(index)].image);
-}
+QRect ComparePane::place(int index) const { return fitted(box(index), pictures_[static_cast<std::size_t>(index)].image); }
 
 void ComparePane::paintEvent(QPaintEvent*) {
     const theme::Colours& c = theme::colours();

@@ -29,8 +29,8 @@ TowardPanel::TowardPanel(Session& session, Reference& reference, QWidget* parent
     lines_ = new QVBoxLayout;
     lines_->setSpacing(2);
     add_ = new PlaceButton(
-        tr("One more value"), [](const Recipe& recipe, const Address& at) { return is_number(recipe, at) && at.parameter != "seed"; },
-        this);
+        tr("One more value"),
+        [](const Recipe& recipe, const Address& at) { return is_number(recipe, at) && at.parameter != "seed"; }, this);
     connect(add_, &PlaceButton::chosen, this, &TowardPanel::add);
     search_ = new QPushButton(this);
     connect(search_, &QPushButton::clicked, this, [this] { searching_ ? stop() : this->search(); });
@@ -116,15 +116,18 @@ void TowardPanel::show_state() {
     search_->setEnabled(searching_ || (reference_.is_there() && count > 0 && count <= most_knobs));
     hint_->setText(!reference_.is_there() ? tr("Choose a picture of the material first: View, Reference picture.")
                    : count == 0           ? tr("Choose what may change.")
-                   : count > most_knobs   ? tr("Eight at most can be searched at once.")
-                                          : tr("It looks for colours and detail as in %1. Nothing is taken unasked.").arg(reference_.name()));
+                   : count > most_knobs
+                       ? tr("Eight at most can be searched at once.")
+                       : tr("It looks for colours and detail as in %1. Nothing is taken unasked.").arg(reference_.name()));
     emit told_changed();
 }
 
 QString TowardPanel::told() const {
     if (!failure_.isEmpty()) return failure_;
-    if (searching_) return tr("%1 of %2 tried · the nearest is %3 away").arg(tried_).arg(tries).arg(std::max(0.0, nearest_), 0, 'f', 3);
-    if (nearest_ >= 0) return tr("%1 tried · the nearest is %2 away · Enter takes the chosen one").arg(tried_).arg(nearest_, 0, 'f', 3);
+    if (searching_)
+        return tr("%1 of %2 tried · the nearest is %3 away").arg(tried_).arg(tries).arg(std::max(0.0, nearest_), 0, 'f', 3);
+    if (nearest_ >= 0)
+        return tr("%1 tried · the nearest is %2 away · Enter takes the chosen one").arg(tried_).arg(nearest_, 0, 'f', 3);
     return tr("The best twelve appear here as they are found.");
 }
 
@@ -186,7 +189,8 @@ void TowardPanel::search() {
                 QMetaObject::invokeMethod(this, [this, result] {
                     if (!searching_) return;
                     searching_ = false;
-                    if (!result && result.error().fault != Fault::cancelled) failure_ = QString::fromStdString(result.error().message);
+                    if (!result && result.error().fault != Fault::cancelled)
+                        failure_ = QString::fromStdString(result.error().message);
                     if (result) emit found(axis_of(*result));
                     show_state();
                 });

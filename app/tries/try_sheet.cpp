@@ -69,7 +69,8 @@ TrySheet::Grid TrySheet::grid() const {
     const int first = fixed_columns_ > 0 ? fixed_columns_ : 1, last = fixed_columns_ > 0 ? fixed_columns_ : std::max(1, count());
     for (int columns = first; columns <= last; ++columns) {
         const int rows = (count() + columns - 1) / columns;
-        const int side = std::min((wide - (columns - 1) * cell_gap) / columns, rows > 0 ? high / rows - below - cell_gap / 2 : high);
+        const int side =
+            std::min((wide - (columns - 1) * cell_gap) / columns, rows > 0 ? high / rows - below - cell_gap / 2 : high);
         if (side > best.side || columns == first) best = {columns, side, below, 0, 0};
     }
     best.side = std::clamp(best.side, least_side, most_side);
@@ -82,8 +83,8 @@ int TrySheet::rows() const { return (count() + columns() - 1) / columns(); }
 
 QRect TrySheet::place(int index) const {
     const Grid g = grid();
-    return {g.left + index % g.columns * (g.side + cell_gap), g.top + index / g.columns * (g.side + g.below + cell_gap / 2), g.side,
-            g.side};
+    return {g.left + index % g.columns * (g.side + cell_gap), g.top + index / g.columns * (g.side + g.below + cell_gap / 2),
+            g.side, g.side};
 }
 
 int TrySheet::at(const QPoint& where) const {
@@ -112,9 +113,9 @@ void TrySheet::paint_cell(QPainter& painter, int index) const {
     painter.fillRect(frame, c.field);
     if (!cell.picture.isNull()) {
         const QSize shown = cell.picture.size().scaled(frame.size(), Qt::KeepAspectRatio);
-        painter.drawImage(QRect(frame.topLeft() + QPoint((frame.width() - shown.width()) / 2, (frame.height() - shown.height()) / 2),
-                                shown),
-                          cell.picture);
+        painter.drawImage(
+            QRect(frame.topLeft() + QPoint((frame.width() - shown.width()) / 2, (frame.height() - shown.height()) / 2), shown),
+            cell.picture);
     } else {
         painter.setPen(c.faint);
         painter.setFont(theme::small_font());
@@ -151,13 +152,15 @@ void TrySheet::paintEvent(QPaintEvent*) {
     for (int k = 0; k < count(); ++k) paint_cell(painter, k);
     painter.setPen(c.text);
     painter.setFont(theme::strong_font());
-    const auto elided = [&](const QString& text, int width) { return painter.fontMetrics().elidedText(text, Qt::ElideRight, width); };
+    const auto elided = [&](const QString& text, int width) {
+        return painter.fontMetrics().elidedText(text, Qt::ElideRight, width);
+    };
     for (int k = 0; k < std::min<int>(g.columns, static_cast<int>(heads_.size())); ++k)
         painter.drawText(QRect(place(k).left(), g.top - head_height, g.side, head_height - 4), Qt::AlignCenter,
                          elided(heads_[k], g.side));
     for (int k = 0; k < std::min<int>(rows(), static_cast<int>(sides_.size())); ++k)
-        painter.drawText(QRect(sheet_margin, place(k * g.columns).top(), side_width - 10, g.side), Qt::AlignRight | Qt::AlignVCenter,
-                         elided(sides_[k], side_width - 10));
+        painter.drawText(QRect(sheet_margin, place(k * g.columns).top(), side_width - 10, g.side),
+                         Qt::AlignRight | Qt::AlignVCenter, elided(sides_[k], side_width - 10));
     for (int k = 0; k < count(); ++k) {
         const QRect below(place(k).left(), place(k).bottom() + 3, g.side, g.below - 3);
         const QString state = k == present_ ? tr("now") : kept_.contains(k) ? tr("kept") : QString();

@@ -49,10 +49,12 @@ QString changes_of(const Recipe& recipe, const Variant& variant) {
 
 void TryView::add_commands(Commands& commands, std::function<bool()> shown) {
     using Menu = Commands::Menu;
-    commands.add(Menu::file, "save-sheet", tr("Save the s&heet…"), QKeySequence("Ctrl+Alt+S"), [this] { ask_save(); },
-                 [this, shown] { return shown() && complete() && sheet_->count() > 0; });
-    commands.add(Menu::edit, "take-try", tr("Take the chosen &try"), QKeySequence("Ctrl+Return"), [this] { take(sheet_->chosen()); },
-                 [this, shown] { return shown() && sheet_->chosen() >= 0 && sheet_->chosen() != sheet_->present(); });
+    commands.add(
+        Menu::file, "save-sheet", tr("Save the s&heet…"), QKeySequence("Ctrl+Alt+S"), [this] { ask_save(); },
+        [this, shown] { return shown() && complete() && sheet_->count() > 0; });
+    commands.add(
+        Menu::edit, "take-try", tr("Take the chosen &try"), QKeySequence("Ctrl+Return"), [this] { take(sheet_->chosen()); },
+        [this, shown] { return shown() && sheet_->chosen() >= 0 && sheet_->chosen() != sheet_->present(); });
 }
 
 bool TryView::complete() const { return !later_.isActive() && missing_ == 0 && !toward_->searching(); }
@@ -113,8 +115,9 @@ void TryView::show_axes(SheetAxes axes) {
 void TryView::show_count() {
     if (question_.what == What::toward && sheet_->count() == 0) return count_->setText(toward_->told());
     if (sheet_->count() == 0) return count_->setText(tr("There is nothing to vary here. Choose something else on the left."));
-    const QString state = missing_ > 0 ? tr("%1 of %2").arg(sheet_->count() - missing_).arg(sheet_->count())
-                                       : tr("%1 of %1 · %2 s").arg(sheet_->count()).arg(static_cast<double>(taken_ms_) / 1000, 0, 'f', 1);
+    const QString state = missing_ > 0
+                              ? tr("%1 of %2").arg(sheet_->count() - missing_).arg(sheet_->count())
+                              : tr("%1 of %1 · %2 s").arg(sheet_->count()).arg(static_cast<double>(taken_ms_) / 1000, 0, 'f', 1);
     if (question_.what == What::toward) return count_->setText(toward_->told());
     count_->setText(tr("%1 · arrow keys move, Enter takes, K keeps, Space compares").arg(state));
 }
@@ -144,7 +147,8 @@ void TryView::show_chosen() {
         const QString caption = cell < 0 ? QString() : full_caption(cell);
         // What is there small already is shown until the large picture comes.
         shown_.push_back({now ? caption.isEmpty() || caption == tr("As it is") ? tr("Now") : tr("Now: %1").arg(caption) : caption,
-                          {}, cell < 0 ? QImage() : sheet_->picture(cell)});
+                          {},
+                          cell < 0 ? QImage() : sheet_->picture(cell)});
         shown_of_.push_back(cell);
     };
     if (chosen >= 0 && chosen != present) show(chosen);
@@ -167,8 +171,7 @@ QString TryView::full_caption(int cell) const {
     const std::size_t across = axes_.across.variants.size(), k = static_cast<std::size_t>(cell);
     for (const Variant* each : {&axes_.across.variants[k % across], &axes_.down->variants[k / across]})
         for (const auto& [at, value] : each->set)
-            if (const auto place = place_at(session_.recipe(), at))
-                parts << qt(place->parameter.title) + " " + qt(each->label);
+            if (const auto place = place_at(session_.recipe(), at)) parts << qt(place->parameter.title) + " " + qt(each->label);
     return parts.join(", ");
 }
 
@@ -190,7 +193,8 @@ void TryView::keep(int index) {
 
 void TryView::save_sheet(const QString& path) {
     Sheet sheet;
-    sheet.title = session_.recipe().name + ": " + axes_.across.title + (axes_.down ? " across, " + axes_.down->title + " down" : "");
+    sheet.title =
+        session_.recipe().name + ": " + axes_.across.title + (axes_.down ? " across, " + axes_.down->title + " down" : "");
     sheet.columns = sheet_->columns(), sheet.marked = sheet_->present();
     for (int k = 0; k < sheet_->count(); ++k) {
         sheet.pictures.push_back(sheet_->picture(k).isNull() ? Bundle() : from_image(sheet_->picture(k)));

@@ -116,11 +116,10 @@ TryView::TryView(Session& session, Reference& reference, QWidget* parent)
     connect(&large_, &TryService::measured, this, [this](quint64 ticket, int index, const Measures& measures) {
         if (ticket != large_ticket_) return;
         const double seam = std::max(measures.across.ratio, measures.down.ratio);
-        shown_[static_cast<std::size_t>(index)].note =
-            tr("seam %1 · spark %2 · kinship %3")
-                .arg(seam, 0, 'f', 2)
-                .arg(measures.life.spark, 0, 'f', 1)
-                .arg(measures.life.kinship, 0, 'f', 2);
+        shown_[static_cast<std::size_t>(index)].note = tr("seam %1 · spark %2 · kinship %3")
+                                                           .arg(seam, 0, 'f', 2)
+                                                           .arg(measures.life.spark, 0, 'f', 1)
+                                                           .arg(measures.life.kinship, 0, 'f', 2);
         show_pictures();
     });
     show_question();
@@ -261,9 +260,10 @@ QWidget* TryView::build_result() {
     compare_ = new ComparePane(panel);
     take_ = new QPushButton(tr("Take it"), panel);
     take_->setToolTip(tr("Makes the recipe as the chosen picture shows it"));
-    take_->setStyleSheet(QString("QPushButton:enabled { background: %1; color: %2; font-weight: 600; border: 1px solid %1; }"
-                                 "QPushButton:focus { border: 2px solid %3; }")
-                             .arg(theme::colours().accent.name(), theme::colours().on_accent.name(), theme::colours().text.name()));
+    take_->setStyleSheet(
+        QString("QPushButton:enabled { background: %1; color: %2; font-weight: 600; border: 1px solid %1; }"
+                "QPushButton:focus { border: 2px solid %3; }")
+            .arg(theme::colours().accent.name(), theme::colours().on_accent.name(), theme::colours().text.name()));
     keep_ = new QPushButton(tr("Keep as colourway …"), panel);
     keep_->setToolTip(tr("Keeps the chosen picture under a name and leaves the recipe as it is"));
     for (QPushButton* each : {take_, keep_}) each->setMinimumHeight(32);
@@ -352,8 +352,8 @@ void TryView::show_question() {
     toward_->setVisible(what == What::toward);
     const bool spans = counted && what != What::seed;
     closer_->setVisible(spans), wider_->setVisible(spans), swap_->setVisible(two);
-    hint_->setText(what == What::presence     ? tr("Each picture is the cloth with one step of the strand switched the other way.")
-                   : what == What::colours    ? tr("Ramps of the recipe, of its colourways, and of materials; the grain stays.")
+    hint_->setText(what == What::presence  ? tr("Each picture is the cloth with one step of the strand switched the other way.")
+                   : what == What::colours ? tr("Ramps of the recipe, of its colourways, and of materials; the grain stays.")
                    : what == What::colourways ? tr("Every colourway that the recipe keeps.")
                                               : QString());
     hint_->setVisible(!hint_->text().isEmpty());

@@ -73,7 +73,8 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent) {
     setMinimumSize(sizeHint());
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lightness and chroma of the hue"));
-    setToolTip(tr("Across chroma, up lightness, beside it the hues. Arrow keys move in the field, Page Up and Page Down turn the hue."));
+    setToolTip(
+        tr("Across chroma, up lightness, beside it the hues. Arrow keys move in the field, Page Up and Page Down turn the hue."));
 }
 
 QRect ColourField::field() const { return {0, 0, width() - hue_width - hue_gap, height()}; }
@@ -125,7 +126,9 @@ void ColourField::paintEvent(QPaintEvent*) {
 
 void ColourField::take(const QPoint& place) {
     const QRect area = field(), strip = hues();
-    const auto share = [](int at, int from, int length) { return std::clamp(static_cast<double>(at - from) / (length - 1), 0.0, 1.0); };
+    const auto share = [](int at, int from, int length) {
+        return std::clamp(static_cast<double>(at - from) / (length - 1), 0.0, 1.0);
+    };
     Lch next = colour_;
     if (in_hues_) {
         next.hue = static_cast<float>(turn * (1 - share(place.y(), strip.top(), strip.height())));
@@ -174,7 +177,8 @@ ColourPanel::ColourPanel(const Colour& colour, QWidget* parent)
     code_->setFixedWidth(84);
     dropper_ = new QPushButton(tr("From the window"), this);
     dropper_->setCheckable(true);
-    dropper_->setToolTip(tr("Takes the colour of the next place that is clicked: on the cloth, on a picture, anywhere in the window"));
+    dropper_->setToolTip(
+        tr("Takes the colour of the next place that is clicked: on the cloth, on a picture, anywhere in the window"));
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
     const struct {
@@ -183,8 +187,9 @@ ColourPanel::ColourPanel(const Colour& colour, QWidget* parent)
         int digits;
         double step;
         QString suffix;
-    } shown[] = {{tr("Red"), 255, 0, 1, {}},           {tr("Green"), 255, 0, 1, {}},   {tr("Blue"), 255, 0, 1, {}},
-                 {tr("Lightness"), 100, 1, 1, " %"}, {tr("Chroma"), 0.4, 3, 0.01, {}}, {tr("Hue"), 360, 1, 1, QString::fromUtf8("°")}};
+    } shown[] = {{tr("Red"), 255, 0, 1, {}},       {tr("Green"), 255, 0, 1, {}},
+                 {tr("Blue"), 255, 0, 1, {}},      {tr("Lightness"), 100, 1, 1, " %"},
+                 {tr("Chroma"), 0.4, 3, 0.01, {}}, {tr("Hue"), 360, 1, 1, QString::fromUtf8("°")}};
     for (int k = 0; k < 6; ++k) {
         auto* number = new NumberField(this);
         number->setRange(0, shown[k].most);
@@ -260,9 +265,9 @@ void ColourPanel::set(const Lch& colour) {
 
 void ColourPanel::show_colour() {
     updating_ = true;
-    const double values[] = {255 * static_cast<double>(colour_.red), 255 * static_cast<double>(colour_.green),
+    const double values[] = {255 * static_cast<double>(colour_.red),  255 * static_cast<double>(colour_.green),
                              255 * static_cast<double>(colour_.blue), 100 * static_cast<double>(lch_.lightness),
-                             static_cast<double>(lch_.chroma), degrees_of(lch_.hue)};
+                             static_cast<double>(lch_.chroma),        degrees_of(lch_.hue)};
     for (int k = 0; k < 6; ++k)
         if (!numbers_[k]->hasFocus()) numbers_[k]->setValue(values[k]);
     if (!code_->hasFocus() || !code_->isModified()) code_->setText(QString::fromStdString(write_colour(colour_)));

@@ -24,8 +24,8 @@ namespace loom {
 
 namespace {
 
-constexpr int near = 11;                ///< pixels from a point that still mean it
-constexpr double tone = 1.0 / 255;      ///< a step
+constexpr int near = 11;            ///< pixels from a point that still mean it
+constexpr double tone = 1.0 / 255;  ///< a step
 constexpr std::size_t most_points = 64;
 
 double to_tone(double share) { return std::round(share * 255) / 255; }
@@ -36,8 +36,9 @@ CurveArea::CurveArea(QWidget* parent) : QWidget(parent), line_(theme::colours().
     setMinimumHeight(150);
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Curve"));
-    setToolTip(tr("Click the curve to add a point; drag points; Delete removes the chosen one, Up, Down, Left and Right move it, "
-                  "Page Up and Page Down choose another."));
+    setToolTip(
+        tr("Click the curve to add a point; drag points; Delete removes the chosen one, Up, Down, Left and Right move it, "
+           "Page Up and Page Down choose another."));
 }
 
 void CurveArea::set_points(const CurvePoints& points) {
@@ -97,8 +98,8 @@ void CurveArea::add_at(double in) {
     if (points_.size() >= most_points) return;
     const auto above = std::upper_bound(points_.begin(), points_.end(), in,
                                         [](double value, const CurvePoint& point) { return value < point.in; });
-    const bool room = (above == points_.end() || above->in - in >= tone) &&
-                      (above == points_.begin() || in - std::prev(above)->in >= tone);
+    const bool room =
+        (above == points_.end() || above->in - in >= tone) && (above == points_.begin() || in - std::prev(above)->in >= tone);
     if (!room) return;
     // A new point lies where the curve goes anyway.
     const double out = ToneCurve(points_).exactly(in);
@@ -191,7 +192,8 @@ void CurveArea::mouseReleaseEvent(QMouseEvent*) {
 bool CurveArea::event(QEvent* event) {
     // Here Delete takes a point away, not the step.
     if (event->type() == QEvent::ShortcutOverride)
-        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace) event->accept();
+        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace)
+            event->accept();
     return QWidget::event(event);
 }
 

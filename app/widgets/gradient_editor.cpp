@@ -194,7 +194,8 @@ void GradientStrip::change_chosen(const Stop& stop, const QString& gesture) {
 bool GradientStrip::event(QEvent* event) {
     // Here Delete takes a stop away, not the step.
     if (event->type() == QEvent::ShortcutOverride)
-        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace) event->accept();
+        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace)
+            event->accept();
     return QWidget::event(event);
 }
 
@@ -231,11 +232,15 @@ GradientEditor::GradientEditor(const QString& accessible_name, QWidget* parent) 
     ramps->setText(tr("Ramps"));
     ramps->setToolTip(tr("Turn the ramp round, space it evenly, take one from a picture, from the recipe or from the library"));
     ramps->setPopupMode(QToolButton::InstantPopup);
-    ramps->setStyleSheet("QToolButton { padding-right: 16px; } QToolButton::menu-indicator { subcontrol-position: right center; right: 4px; }");
+    ramps->setStyleSheet(
+        "QToolButton { padding-right: 16px; } QToolButton::menu-indicator { subcontrol-position: right center; right: 4px; }");
     ramps->setFocusPolicy(Qt::StrongFocus);
     ramps_ = new QMenu(ramps);
     ramps->setMenu(ramps_);
-    connect(ramps_, &QMenu::aboutToShow, this, &GradientEditor::fill_ramps);
+    connect(ramps_, &QMenu::aboutToShow, this, [this] {
+        emit ramps_wanted();
+        fill_ramps();
+    });
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(10);
@@ -310,11 +315,22 @@ void GradientEditor::fill_ramps() {
     };
     add(ramps_, tr("Turn round"), [this] { take(turned_round(strip_->stops())); });
     add(ramps_, tr("Space evenly"), [this] { take(evenly_spaced(strip_->stops())); });
-    for (const bool palette : {false, true}) {
-        QMenu* counts = ramps_->addMenu(palette ? tr("Main colours of a picture") : tr("Tones of a picture"));
-        for (int count : {2, 3, 4, 5, 6, 8, 12})
-            add(counts, tr("%1 stops …").arg(count), [this, count, palette] { emit picture_wanted(count, palette); });
-    }
+    for (const bool reference : {true, false})
+        for (const bool palette : {false, true}) {
+            if (reference && !reference_) continue;
+            QMenu* counts =
+                ramps_->addMenu(reference ? palette ? tr("Main colours of the reference") : tr("Tones of the reference")
+                                : palette ? tr("Main colours of a picture")
+                                          : tr("Tones of a picture"));
+            for (int count : {2, 3, 4, 5, 6, 8, 12})
+                add(counts, reference ? tr("%1 stops").arg(count) : tr("%1 stops …").arg(count),
+                    [this, reference, count, palette] {
+                        if (reference)
+                            emit reference_wanted(count, palette);
+                        else
+                            emit picture_wanted(count, palette);
+                    });
+        }
     const auto pictured = [&](const QString& name, const Stops& stops) {
         QPixmap picture(72, 14);
         QPainter painter(&picture);

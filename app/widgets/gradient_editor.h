@@ -67,13 +67,19 @@ public:
     ColourButton* colour() const { return colour_; }
     /// Ramps to choose from besides those of the library.
     void set_known(std::vector<std::pair<QString, Stops>> known) { known_ = std::move(known); }
+    /// Whether there is a reference picture to take a ramp from.
+    void set_reference(bool there) { reference_ = there; }
     /// What can be done with the whole ramp; it fills itself when it is about to show.
     QMenu* ramps_menu() const { return ramps_; }
 
 signals:
     void changed(const loom::Stops& stops, const QString& gesture);
+    /// The menu of ramps is about to fill itself: the time to say which are known.
+    void ramps_wanted();
     /// To take a ramp from a picture: by equal shares of its tones, or its `count` main colours.
     void picture_wanted(int count, bool palette);
+    /// The same from the picture that the recipe is held against.
+    void reference_wanted(int count, bool palette);
 
 private:
     void show_chosen();
@@ -86,6 +92,7 @@ private:
     QMenu* ramps_;
     std::vector<std::pair<QString, Stops>> known_;
     Interpolation interpolation_ = Interpolation::oklab;
+    bool reference_ = false;
 };
 
 }  // namespace loom

@@ -81,7 +81,8 @@ double HistogramView::tone_of(ToneHandle handle) const {
 
 QPoint HistogramView::handle_place(ToneHandle handle) const {
     const QRect area = plot().adjusted(6, 0, -6, 0);
-    return {area.left() + static_cast<int>(std::lround(tone_of(handle) * area.width())), area.bottom() + 9 + (goes_out(handle) ? in_room + strip : 0)};
+    return {area.left() + static_cast<int>(std::lround(tone_of(handle) * area.width())),
+            area.bottom() + 9 + (goes_out(handle) ? in_room + strip : 0)};
 }
 
 void HistogramView::paintEvent(QPaintEvent*) {
@@ -120,7 +121,7 @@ void HistogramView::paintEvent(QPaintEvent*) {
             mark << QPointF(at.x(), at.y() - 7) << QPointF(at.x() - 6, at.y() + 5) << QPointF(at.x() + 6, at.y() + 5);
             const bool marked = hasFocus() && handle == chosen_;
             painter.setPen(QPen(marked ? c.accent : c.text, marked ? 2 : 1));
-            painter.setBrush(handle == ToneHandle::middle ? QColor(128, 128, 128)
+            painter.setBrush(handle == ToneHandle::middle                                     ? QColor(128, 128, 128)
                              : handle == ToneHandle::black || handle == ToneHandle::out_black ? QColor(20, 20, 20)
                                                                                               : QColor(250, 250, 250));
             painter.drawPolygon(mark);

@@ -43,7 +43,7 @@ enum class Kind {
     choice,
     colour,
     stops,
-    curve,    ///< points that a curve goes through
+    curve,  ///< points that a curve goes through
     strand,
     text,     ///< a short text, such as a name
     formula,  ///< an expression
@@ -52,8 +52,8 @@ enum class Kind {
     picture,  ///< the name of a picture that the recipe keeps, "assets/..."
     recipe,   ///< the name of a recipe that the recipe keeps
 };
-constexpr Kind all_kinds[] = {Kind::number, Kind::count,   Kind::toggle, Kind::choice, Kind::colour, Kind::stops,  Kind::curve,   Kind::strand,
-                              Kind::text,   Kind::formula, Kind::draft,  Kind::inputs, Kind::picture, Kind::recipe};
+constexpr Kind all_kinds[] = {Kind::number, Kind::count, Kind::toggle,  Kind::choice, Kind::colour, Kind::stops,   Kind::curve,
+                              Kind::strand, Kind::text,  Kind::formula, Kind::draft,  Kind::inputs, Kind::picture, Kind::recipe};
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
 
@@ -181,6 +181,7 @@ struct StepDescription {
     std::vector<Handle> handles;             ///< shown on the cloth while the step is chosen
     std::vector<Pair> pairs;
     std::vector<std::string_view> planes;  ///< named planes that it makes
+    Values shows_range;                    ///< settings under which what the step means is white, if it means some colours only
     std::string_view objects_of;           ///< the parameter that names the strand whose objects come out, if one does
 
     /// Channels and coverage that come out.

@@ -25,7 +25,8 @@ using LongText = SharedValue<std::string>;
 
 /// Small values lie in it, large ones are shared. number and count: double; toggle: bool; colour; stops; curve; inputs; draft:
 /// a long text; all other kinds: the word or text.
-using Value = std::variant<double, bool, std::string, Colour, SharedValue<Stops>, SharedValue<Inputs>, LongText, SharedValue<CurvePoints>>;
+using Value =
+    std::variant<double, bool, std::string, Colour, SharedValue<Stops>, SharedValue<Inputs>, LongText, SharedValue<CurvePoints>>;
 using Values = std::map<std::string, Value, std::less<>>;
 
 /// What a value has to do for the keys of the cache and for undo.

@@ -104,7 +104,8 @@ std::vector<PaletteColour> palette_of(const Bundle& picture, int count, const Jo
         sums = std::move(next);
         if (moved < 1e-10) break;
     }
-    std::stable_sort(sums.begin(), sums.end(), [](const Sum& a, const Sum& b) { return a.mean().lightness < b.mean().lightness; });
+    std::stable_sort(sums.begin(), sums.end(),
+                     [](const Sum& a, const Sum& b) { return a.mean().lightness < b.mean().lightness; });
     return told(sums);
 }
 

@@ -94,8 +94,7 @@ Extent extent_of(const Plane& plane, const PlaneRef& coverage, const Job& job) {
         }
     });
     Extent whole{far, -far};
-    for (const Extent& part : all)
-        whole = {std::min(whole.least, part.least), std::max(whole.greatest, part.greatest)};
+    for (const Extent& part : all) whole = {std::min(whole.least, part.least), std::max(whole.greatest, part.greatest)};
     return whole.least > whole.greatest ? Extent{} : whole;
 }
 

@@ -13,7 +13,7 @@
 namespace loom {
 
 struct Life {
-    double spark = 0;    ///< kurtosis of the two finest bands, their mean; 3 is Gaussian: few strong details among many faint ones
+    double spark = 0;  ///< kurtosis of the two finest bands, their mean; 3 is Gaussian: few strong details among many faint ones
     double kinship = 0;  ///< correlation of local strength between neighbouring scales: fine detail sits where coarse detail is
     double play = 0;     ///< 100 x the deviation of OKLab's a and b that a cubic in lightness does not explain
 };

@@ -164,8 +164,8 @@ std::vector<double> present_values(const Recipe& recipe, const std::vector<Knob>
     return values;
 }
 
-Result<std::vector<Found>> search_toward(const Recipe& recipe, const SearchPlan& plan, const Goal& goal, const RenderOptions& options,
-                                         const Job& job,
+Result<std::vector<Found>> search_toward(const Recipe& recipe, const SearchPlan& plan, const Goal& goal,
+                                         const RenderOptions& options, const Job& job,
                                          const std::function<void(const std::vector<Found>&, int tried)>& better) {
     if (plan.knobs.empty() || plan.knobs.size() > most_knobs)
         return Error{Fault::call, "choose one to eight dials or values that may be changed"};

@@ -44,8 +44,8 @@ struct Found {
 struct SearchPlan {
     std::vector<Knob> knobs;  ///< one to eight
     int tries = 240;
-    int best = 12;            ///< how many are told
-    std::uint32_t seed = 1;   ///< of the search
+    int best = 12;           ///< how many are told
+    std::uint32_t seed = 1;  ///< of the search
 };
 
 /// The recipe with the knobs at these values.
@@ -55,8 +55,8 @@ std::vector<double> present_values(const Recipe& recipe, const std::vector<Knob>
 
 /// `better` is told the best so far, best first and none like another, whenever they change, and how many were tried. Fails with
 /// Fault::call without knobs, with Fault::cancelled once the job is cancelled.
-Result<std::vector<Found>> search_toward(const Recipe& recipe, const SearchPlan& plan, const Goal& goal, const RenderOptions& options,
-                                         const Job& job,
+Result<std::vector<Found>> search_toward(const Recipe& recipe, const SearchPlan& plan, const Goal& goal,
+                                         const RenderOptions& options, const Job& job,
                                          const std::function<void(const std::vector<Found>&, int tried)>& better);
 
 }  // namespace loom

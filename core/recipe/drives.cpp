@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/unused_name.h"
+#include "core/recipe/edits.h"
 
 namespace loom {
 
@@ -26,6 +27,43 @@ std::vector<std::string> dials_of(const Recipe& recipe, const Address& at) {
     for (const Dial& dial : recipe.dials)
         if (drives(dial, at)) names.push_back(dial.name);
     return names;
+}
+
+Recipe drive_ended(Recipe recipe, std::string_view name, const Address& at, bool to, double value) {
+    const auto place = place_at(recipe, at);
+    if (!place || !can_be_driven(recipe, at)) return recipe;
+    double stands = 0;
+    bool known = false;
+    for (Dial& dial : recipe.dials)
+        for (Drive& drive : dial.drives) {
+            if (dial.name != name || drive.at != at) continue;
+            (to ? drive.to : drive.from) = std::clamp(value, place->parameter.min, place->parameter.max);
+            known = true, stands = dial.value;
+        }
+    return known ? with_dial(std::move(recipe), name, stands) : recipe;
+}
+
+Recipe freed_from(Recipe recipe, std::string_view name, const Address& at) {
+    for (Dial& dial : recipe.dials)
+        if (dial.name == name) std::erase_if(dial.drives, [&](const Drive& drive) { return drive.at == at; });
+    std::erase_if(recipe.dials, [](const Dial& dial) { return dial.drives.empty(); });
+    return recipe;
+}
+
+Recipe dial_renamed(Recipe recipe, std::string_view name, const std::string& wish) {
+    const auto found =
+        std::find_if(recipe.dials.begin(), recipe.dials.end(), [&](const Dial& each) { return each.name == name; });
+    if (found == recipe.dials.end() || wish.empty() || wish == name) return recipe;
+    found->name = unused_name(wish, " ", [&](const std::string& taken) {
+        return std::any_of(recipe.dials.begin(), recipe.dials.end(),
+                           [&](const Dial& each) { return &each != &*found && each.name == taken; });
+    });
+    return recipe;
+}
+
+Recipe dial_removed(Recipe recipe, std::string_view name) {
+    std::erase_if(recipe.dials, [&](const Dial& dial) { return dial.name == name; });
+    return recipe;
 }
 
 Recipe dial_made(Recipe recipe, const Address& at, const std::string& wish) {

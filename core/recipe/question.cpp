@@ -91,8 +91,8 @@ SheetAxes axes_of(const Recipe& recipe, const Question& q) {
 Question suited(const Recipe& recipe, Question q, const Address& near) {
     if (!fits(recipe, q.what, q.across)) {
         const Address own{near.strand, near.step, "seed"}, all{"", "", "seed"};
-        q.across = q.what == What::seed ? draws_lots(recipe, own) ? own : all
-                                        : nearest(recipe, q.what, near, {}).value_or(q.across);
+        q.across =
+            q.what == What::seed ? draws_lots(recipe, own) ? own : all : nearest(recipe, q.what, near, {}).value_or(q.across);
         q.across_span.reset();
     }
     if (q.what == What::two && (q.down == q.across || !fits(recipe, q.what, q.down))) {

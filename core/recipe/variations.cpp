@@ -26,9 +26,7 @@ double readable(double value, double width) {
 }
 
 /// As the desk shows it; within a sheet the unit stands at every value.
-Variant variant(const Parameter& p, const Address& at, const Value& value) {
-    return {show_value(p, value), {{at, value}}};
-}
+Variant variant(const Parameter& p, const Address& at, const Value& value) { return {show_value(p, value), {{at, value}}}; }
 
 bool has_ends(const Parameter& p) { return p.kind == Kind::number || p.kind == Kind::count; }
 

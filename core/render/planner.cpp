@@ -253,8 +253,8 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
     auto planes = [](const Shape& shape, int named) { return std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named; };
     const int named_in = makes || input == nothing ? 0 : plan_.nodes[static_cast<std::size_t>(input)].named_planes;
-    node.scratch_planes = description.scratch(step.set, scales(),
-                                              {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
+    node.scratch_planes =
+        description.scratch(step.set, scales(), {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
     // Planes of objects are handed on as they are.
     node.shared_planes = named_in > 0 ? named_in - (reads_.contains(height_plane) ? 1 : 0) : 0;
     for (const auto& [id, place] : others)

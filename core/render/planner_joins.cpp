@@ -77,7 +77,10 @@ Joining Planner::joining_of(Blend blend, double amount, bool linear, const std::
     Key own;
     own.add(label);
     joining.seed = mix64(mix64(recipe_.seed), KeyHash()(own));
-    node.key.add("dots").add(joining.seed).add(static_cast<std::uint64_t>(recipe_.tile.width)).add(static_cast<std::uint64_t>(recipe_.tile.height));
+    node.key.add("dots")
+        .add(joining.seed)
+        .add(static_cast<std::uint64_t>(recipe_.tile.width))
+        .add(static_cast<std::uint64_t>(recipe_.tile.height));
     return joining;
 }
 
@@ -88,7 +91,8 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
     node.named_planes = std::max(named_of(under), named_of(over));
-    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0) node.shared_planes = node.named_planes;
+    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0)
+        node.shared_planes = node.named_planes;
     node.label = label + " join";
     node.footprint = join_footprint(join.blend);
     node.scratch_planes = join_scratch(join.blend, scales());

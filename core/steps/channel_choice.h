@@ -16,7 +16,8 @@ inline std::vector<Choice> channel_choices() {
     return {{"all", "All"}, {"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}, {"lightness", "Lightness"}};
 }
 constexpr std::string_view channel_help =
-    "Which channels change. Lightness (OKLab's, as a tone) changes alone: hue stays, and chroma as far as the screen can show it.";
+    "Which channels change. Lightness (OKLab's, as a tone) changes alone: hue stays, and chroma as far as the screen can show "
+    "it.";
 
 /// One channel alone makes a grey picture coloured.
 inline Shape chosen_shape(Channels channel, Shape in) {

@@ -13,6 +13,14 @@
 
 namespace loom {
 
+/// The same coverage and named planes under other colours.
+inline Bundle recoloured(const Bundle& in, std::vector<Plane> colours) {
+    Bundle out;
+    for (Plane& plane : colours) out.colour.push_back(share(std::move(plane)));
+    out.coverage = in.coverage, out.named = in.named;
+    return out;
+}
+
 /// `filter` turns one plane into the wanted rows of another; planes that are shared are filtered once.
 template <class Filter>
 Bundle each_plane(const StepContext& context, Filter&& filter) {

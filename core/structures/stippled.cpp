@@ -18,13 +18,11 @@ namespace {
 /// Draws the marks, each grown to what lies under its middle; where several lie they cover more.
 Plane drawn(const Stippling& s, const Plane& wanted, Size size, Size tile, std::uint64_t seed, const Job& job) {
     const StippleLayout layout = stipple_layout(s.pattern, s.dot, s.direction, tile, seed);
-    const double scale_x = static_cast<double>(size.width) / tile.width,
-                 scale_y = static_cast<double>(size.height) / tile.height;
+    const double scale_x = static_cast<double>(size.width) / tile.width, scale_y = static_cast<double>(size.height) / tile.height;
     const auto radius = layout.radius * static_cast<float>(std::sqrt(scale_x * scale_y));
     const float reach_x = layout.reach_x * static_cast<float>(scale_x), reach_y = layout.reach_y * static_cast<float>(scale_y);
     // What one mark covers decides it as a whole, so that marks stay round at edges of tone.
-    const double soft_x = layout.radius * wanted.width() / tile.width,
-                 soft_y = layout.radius * wanted.height() / tile.height;
+    const double soft_x = layout.radius * wanted.width() / tile.width, soft_y = layout.radius * wanted.height() / tile.height;
     const Plane under = gaussian_blur(wanted, 0.5 * soft_x, 0.5 * soft_y, job);
     struct Drawn {
         float x, y, radius, strength;

@@ -18,6 +18,10 @@
 #include "app/loom/tuning_desk.h"
 #include "app/samples/samples_view.h"
 #include "app/widgets/direction_dial.h"
+#include "app/loom/front_panel.h"
+#include "app/tries/try_view.h"
+#include "app/widgets/colour_button.h"
+#include "app/widgets/colour_panel.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;
@@ -157,11 +161,47 @@ TEST_CASE("every control of what opens beside the views has a name and a role an
     auto* finder = dialog<StepFinder>(f.loom());
     check_all(*finder, finder->search(), "the finder");
     finder->close();
+    f.loom().close_help();
+    f.trigger("history");
+    check_all(f.window, f.loom().desk()->exchange_button(), "the history");
+    f.trigger("history");
+    f.trigger("front-panel");
+    QTest::qWait(30);
+    check_all(f.window, f.loom().front()->seed_button(), "the front panel");
+    f.trigger("front-panel");
     f.trigger("export");
     auto* shown = dialog<ExportDialog>(f.window);
     check_all(*shown, shown->path_field(), "the export");
     check_focus(*shown, shown->path_field(), "the export", 5);
     shown->close();
+}
+
+TEST_CASE("every control of the tries and of the colour panel has a name and a role and is reached with Tab",
+          "[window][accessibility]") {
+    Fixture f;
+    f.session().select({"a", "s2"});
+    TryView* tries = f.window.try_view();
+    f.window.show_page(tries);
+    using What = Question::What;
+    for (const auto& [what, name] : {std::pair{What::seed, "tries of seeds"}, std::pair{What::two, "tries of two values"},
+                                     std::pair{What::toward, "tries toward a picture"}}) {
+        QTest::mouseClick(tries->kind(what), Qt::LeftButton);
+        REQUIRE(QTest::qWaitFor([&] { return tries->complete(); }, patience));
+        check_all(f.window, tries->kind(what), name);
+    }
+    QTest::mouseClick(tries->kind(What::two), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return tries->complete(); }, patience));
+    check_focus(f.window, tries->kind(What::two), "the tries", 12);
+    f.window.show_page(&f.loom());
+    f.session().select({"a", "s3"});
+    auto* button = f.loom().desk()->findChild<ColourButton*>();
+    REQUIRE(button);
+    button->click();
+    ColourPanel* panel = button->panel();
+    REQUIRE(QTest::qWaitForWindowExposed(panel));
+    check_all(*panel, panel->field(), "the colour panel");
+    check_focus(*panel, panel->field(), "the colour panel", 9);
+    panel->close();
 }
 
 TEST_CASE("every step's desk has a name for each control", "[window][accessibility]") {

@@ -60,7 +60,8 @@ TEST_CASE("a colour is set by numbers of sRGB and OKLCh and by its code", "[widg
     CHECK(to_lch(to_oklab(p.told)).hue == Approx(is.hue).margin(0.05));
 }
 
-TEST_CASE("the field takes lightness and chroma, the strip the hue, by mouse and keys; as before brings the colour back", "[widgets][colour]") {
+TEST_CASE("the field takes lightness and chroma, the strip the hue, by mouse and keys; as before brings the colour back",
+          "[widgets][colour]") {
     Panel p({0.6f, 0.3f, 0.2f});
     ColourField* field = p.panel.field();
     QTest::mouseClick(field, Qt::LeftButton, {}, field->place_of(0.7, 0.05));
@@ -83,7 +84,8 @@ TEST_CASE("the dropper takes a colour from the cloth while the window stays usab
     Strand strand = *f.session().recipe().strand("a");
     strand.steps.change(0).kind = "flat", strand.steps.change(0).set = {{"colour", Value(Colour{0.2f, 0.4f, 0.8f})}};
     strand.steps.erase("s2"), strand.steps.erase("s3");
-    Recipe recipe = recipe_of({strand, strand_of("b", {{"flat", {{"colour", Colour{1, 0, 0}}}}}, {Blend::normal, 0, false})}, 320);
+    Recipe recipe =
+        recipe_of({strand, strand_of("b", {{"flat", {{"colour", Colour{1, 0, 0}}}}}, {Blend::normal, 0, false})}, 320);
     f.session().start_new(recipe);
     f.session().select({"b", "s1"});
     f.rendered();

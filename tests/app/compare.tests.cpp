@@ -4,8 +4,10 @@
 // Before and after: a pinned state under a wipe, the history, the front of a recipe; and the editors of curves and levels.
 #include <QListWidget>
 #include <QPushButton>
+#include <QMenu>
 #include <QToolButton>
 
+#include "app/loom/dial_dialog.h"
 #include "app/loom/front_panel.h"
 #include "app/loom/history_sheet.h"
 #include "app/loom/tuning_desk.h"
@@ -193,4 +195,60 @@ TEST_CASE("tones are counted by channel, as far as the picture covers", "[widget
     CHECK(tone_ends(even, 0.02).dark == Approx(40 / 255.0));
     CHECK(tone_ends(even, 0.02).light == Approx(200 / 255.0));
     CHECK(tone_ends({}, 0.02).light == 1);
+}
+
+TEST_CASE("a dial's menu opens what it drives, with a number for either end", "[window][dials]") {
+    Fixture f;
+    Recipe recipe = f.session().recipe();
+    recipe.dials.push_back({"Depth", 100, {{{"a", "s2", "in-black"}, 0, 0.3}}});
+    f.session().start_new(recipe);
+    f.session().select({});
+    const auto menu = f.loom().desk()->row_menu("Depth");
+    REQUIRE(menu->actions().size() == 3);
+    menu->actions()[0]->trigger();
+    auto* shown = dialog<DialDialog>(f.window);
+    // Tones count to 255 here too.
+    CHECK(shown->end(0, true)->value() == Approx(std::round(0.3 * 255)));
+    shown->end(0, true)->setValue(102);
+    CHECK(f.number("a", "s2", "in-black") == Approx(0.4));
+    f.trigger("undo");
+    CHECK(shown->end(0, true)->value() == Approx(std::round(0.3 * 255)));
+    const auto again = f.loom().desk()->row_menu("Depth");
+    again->actions()[2]->trigger();
+    CHECK(f.session().recipe().dials.empty());
+    REQUIRE(QTest::qWaitFor([&] { return !f.window.findChild<DialDialog*>(); }, patience));
+}
+
+TEST_CASE("W, held, shows in white which colours a step means", "[window][colour]") {
+    Fixture f;
+    Strand strand = strand_of("c", {{"gradient",
+                                     {{"stops", Stops{{0, {0.8f, 0.2f, 0.1f}, 0},
+                                                      {0.49, {0.8f, 0.2f, 0.1f}, 0},
+                                                      {0.51, {0.1f, 0.3f, 0.8f}, 0},
+                                                      {1, {0.1f, 0.3f, 0.8f}, 0}}}}},
+                                    {"huesat", {{"like", Colour{0.8f, 0.2f, 0.1f}}}}});
+    f.session().start_new(recipe_of({strand}, 320));
+    f.session().select({"c", "s2"});
+    f.rendered();
+    ClothCanvas* canvas = f.loom().cloth()->canvas();
+    canvas->setFocus();
+    QTest::keyPress(canvas, Qt::Key_W);
+    REQUIRE(QTest::qWaitFor([&] { return canvas->shows_before(); }, patience));
+    const auto share_of_white = [&] {
+        const QImage shot = canvas->grab().toImage();
+        int white = 0;
+        for (int x = 0; x < shot.width(); x += 4)
+            for (int y = 40; y < shot.height(); y += 4) white += shot.pixelColor(x, y).lightness() > 245;
+        return white / (shot.width() / 4.0 * (shot.height() / 4.0));
+    };
+    CHECK(share_of_white() > 0.1);
+    QTest::keyRelease(canvas, Qt::Key_W);
+    CHECK_FALSE(canvas->shows_before());
+    CHECK(share_of_white() < 0.05);
+    // Steps that mean no colours show nothing.
+    f.session().select({"c", "s1"});
+    QTest::keyPress(canvas, Qt::Key_W);
+    QTest::qWait(100);
+    CHECK_FALSE(canvas->shows_before());
+    QTest::keyRelease(canvas, Qt::Key_W);
 }

@@ -59,6 +59,13 @@ struct Fixture {
     }
 };
 
+/// How many steps a finder offers that is not a mask's.
+inline int steps_outside_masks() {
+    int count = 0;
+    for (const StepDescription& step : all_steps()) count += step.family != Family::mask;
+    return count;
+}
+
 template <class T>
 T* dialog(QWidget& window) {
     T* found = nullptr;

@@ -21,7 +21,8 @@ namespace {
 /// A made-up photograph: warm clouds, wider than high.
 std::string photograph(const TemporaryFolder& folder) {
     const Bundle clouds = cloud_picture({300, 200}, 20, 9);
-    const Bundle warm = applied("gradientmap", {{"stops", Stops{{0, {0.3f, 0.1f, 0.05f}, 0}, {1, {0.95f, 0.75f, 0.4f}, 0}}}}, &clouds, {300, 200});
+    const Bundle warm = applied("gradientmap", {{"stops", Stops{{0, {0.3f, 0.1f, 0.05f}, 0}, {1, {0.95f, 0.75f, 0.4f}, 0}}}},
+                                &clouds, {300, 200});
     REQUIRE(write_picture(folder.path("wood.png"), warm, PictureFormat::png));
     return folder.path("wood.png");
 }
@@ -124,4 +125,11 @@ TEST_CASE("a ramp is turned, spaced, taken from the library and from a picture",
     CHECK(stops().back().place == 1);
     CHECK(stops()[3].colour.red > stops()[0].colour.red + 0.2f);
     for (const Stop& stop : stops()) CHECK(stop.colour.red > stop.colour.blue);
+    // The reference offers its colours without asking for a file.
+    f.loom().reference().load(QString::fromStdString(photograph(folder)));
+    wait_for(f.loom().reference());
+    emit editor->ramps_menu()->aboutToShow();
+    for (QAction* each : editor->ramps_menu()->actions())
+        if (each->text() == "Main colours of the reference") each->menu()->actions()[1]->trigger();
+    REQUIRE(QTest::qWaitFor([&] { return stops().size() == 3; }, patience));
 }

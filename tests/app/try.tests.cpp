@@ -118,7 +118,8 @@ TEST_CASE("one value and two values are varied between ends that are typed, narr
     CHECK(f.sheet.columns() == f.tries.question().columns);
 }
 
-TEST_CASE("all blends of a strand are on one sheet; several are compared large, stacked, beside and under a wipe", "[window][try]") {
+TEST_CASE("all blends of a strand are on one sheet; several are compared large, stacked, beside and under a wipe",
+          "[window][try]") {
     Tries f;
     f.session().select({"b", ""});
     f.trigger("try-blends");
@@ -176,7 +177,8 @@ TEST_CASE("a try is kept as a colourway, which is found among the colourways the
     CHECK_FALSE(f.session().recipe().strands == before.strands);
 }
 
-TEST_CASE("a parameter's menu and the menus open the view already set; other questions give up what was under way", "[window][try]") {
+TEST_CASE("a parameter's menu and the menus open the view already set; other questions give up what was under way",
+          "[window][try]") {
     Tries f;
     f.session().select({"a", "s1"});
     const auto menu = f.loom().desk()->row_menu("octaves");
@@ -217,14 +219,16 @@ TEST_CASE("a sheet is saved as a picture with its captions", "[window][try]") {
     f.session().select({"a", "s2"});
     f.ask(What::presence);
     f.tries.save_sheet(QString::fromStdString(folder.path("s.png")));
-    REQUIRE(QTest::qWaitFor([&] { return folder.files().size() == 1 && QImage(QString::fromStdString(folder.path("s.png"))).width() > 400; },
-                            patience));
+    REQUIRE(QTest::qWaitFor(
+        [&] { return folder.files().size() == 1 && QImage(QString::fromStdString(folder.path("s.png"))).width() > 400; },
+        patience));
     f.tries.save_sheet(QString::fromStdString(folder.path("s.tga")));
     REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("s.tga"); }, patience));
     CHECK(folder.files().size() == 1);
 }
 
-TEST_CASE("a search toward a picture shows the best as they come, is stopped at once and takes nothing unasked", "[window][try][toward]") {
+TEST_CASE("a search toward a picture shows the best as they come, is stopped at once and takes nothing unasked",
+          "[window][try][toward]") {
     const TemporaryFolder folder;
     Tries f;
     Recipe recipe = f.session().recipe();

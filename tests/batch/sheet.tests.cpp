@@ -19,8 +19,8 @@ std::string small_recipe(const TemporaryFolder& folder) {
     Join join;
     join.blend = Blend::multiply;
     LoomFile file;
-    file.recipe = recipe_of({strand_of("a", {{"clouds", {}, 4}, {"levels", {{"in-black", 0.2}}}}),
-                             strand_of("b", {{"static", {}, 7}}, join)});
+    file.recipe = recipe_of(
+        {strand_of("a", {{"clouds", {}, 4}, {"levels", {{"in-black", 0.2}}}}), strand_of("b", {{"static", {}, 7}}, join)});
     file.recipe.name = "Trial";
     REQUIRE(write_loom(folder.path("t.loom"), file));
     return folder.path("t.loom");
@@ -36,7 +36,9 @@ Bundle sheet(const std::string& arguments, const TemporaryFolder& folder) {
 }
 
 /// Pictures of so many pixels in rows and columns with the margins of a sheet; heads and sides take room besides.
-Size least_size(int columns, int rows, int side) { return {columns * side + (columns - 1) * 12 + 48, rows * side + (rows - 1) * 12 + 48}; }
+Size least_size(int columns, int rows, int side) {
+    return {columns * side + (columns - 1) * 12 + 48, rows * side + (rows - 1) * 12 + 48};
+}
 
 }  // namespace
 
@@ -52,8 +54,7 @@ TEST_CASE("a sheet shows one value varied, or two as columns and rows", "[batch]
     const auto mean = [&](int column) {
         double sum = 0;
         for (int y = 0; y < 40; ++y)
-            for (int x = 0; x < 40; ++x)
-                sum += one.channel(0).at(24 + column * 52 + x, one.size().height - 24 - 22 - 40 + y);
+            for (int x = 0; x < 40; ++x) sum += one.channel(0).at(24 + column * 52 + x, one.size().height - 24 - 22 - 40 + y);
         return sum / 1600;
     };
     CHECK(mean(0) > mean(2) + 0.02);
@@ -78,12 +79,16 @@ TEST_CASE("seeds, blends, steps, choices and colourways make sheets too", "[batc
 TEST_CASE("a sheet that cannot be made is refused with one line and leaves nothing", "[batch][sheet][faults]") {
     const TemporaryFolder folder;
     const std::string recipe = small_recipe(folder);
-    const std::pair<const char*, const char*> wrong[] = {
-        {"--vary a/s2.in-black=0..0.8", "FROM..TO:COUNT"}, {"--vary a/s2.in-black=0..7:3", "in-black"},
-        {"--vary a/s9.in-black=0..1:3", "s9"},             {"--vary blend@none", "'none'"},
-        {"--vary seed:0", "1 to 1024"},                    {"--vary a/s1.octaves:4", "only seeds"},
-        {"--vary nonsense", "must be"},                    {"--vary a/s1.basis=1..2:3", "only numbers"},
-        {"--vary colourways", "nothing to show"},          {"--vary seed:900 --vary a/s1.seed:900", "too large"}};
+    const std::pair<const char*, const char*> wrong[] = {{"--vary a/s2.in-black=0..0.8", "FROM..TO:COUNT"},
+                                                         {"--vary a/s2.in-black=0..7:3", "in-black"},
+                                                         {"--vary a/s9.in-black=0..1:3", "s9"},
+                                                         {"--vary blend@none", "'none'"},
+                                                         {"--vary seed:0", "1 to 1024"},
+                                                         {"--vary a/s1.octaves:4", "only seeds"},
+                                                         {"--vary nonsense", "must be"},
+                                                         {"--vary a/s1.basis=1..2:3", "only numbers"},
+                                                         {"--vary colourways", "nothing to show"},
+                                                         {"--vary seed:900 --vary a/s1.seed:900", "too large"}};
     for (const auto& [arguments, words] : wrong) {
         const Ran ran = batch("sheet " + recipe + " " + std::string(arguments) + " -o " + folder.path("x.png"));
         INFO(arguments << ": " << ran.err);

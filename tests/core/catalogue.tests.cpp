@@ -165,7 +165,8 @@ TEST_CASE("every step that keeps the tile commutes with moving the tile, or draw
         for (const Values& values : variants(step)) {
             // A near lamp and a step's own place are tied to the tile.
             if (step.id == "relief" && values.contains("lamp")) continue;
-            if (std::any_of(step.handles.begin(), step.handles.end(), [](const Handle& h) { return h.form == Handle::Form::point; }))
+            if (std::any_of(step.handles.begin(), step.handles.end(),
+                            [](const Handle& h) { return h.form == Handle::Form::point; }))
                 continue;
             INFO(words(step, values));
             const Bundle a = rolled(applied(std::string(step.id), values, &in, size, 0, 0, &in), 31, 17);

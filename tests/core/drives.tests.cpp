@@ -63,3 +63,28 @@ TEST_CASE("a colourway sets a value or leaves it alone", "[drives][edits]") {
     CHECK(!made.colourways[0].set.contains(black));
     CHECK(set_by_colourway(made, "none", black, true) == made);
 }
+
+TEST_CASE("a dial's ranges are set, its values freed, and it is renamed and removed", "[dials]") {
+    Recipe recipe = recipe_of({strand_of("a", {{"clouds", {{"size-x", 60.0}}}, {"levels", {}}})});
+    const Address black{"a", "s2", "in-black"}, white{"a", "s2", "in-white"};
+    recipe = dial_made(recipe, black, "Depth");
+    recipe = driven_by(recipe, white, "Depth");
+    recipe = with_dial(recipe, "Depth", 100);
+    // The end that the dial stands at moves the value at once; beyond its range it is cut.
+    recipe = drive_ended(recipe, "Depth", black, true, 0.6);
+    CHECK(value_at(recipe, black) == Value(0.6));
+    recipe = drive_ended(recipe, "Depth", black, false, 0.9);
+    CHECK(as<double>(*value_at(with_dial(recipe, "Depth", 0), black)) == Approx(0.9));
+    CHECK(as<double>(*value_at(with_dial(recipe, "Depth", 50), black)) == Approx(0.75));
+    CHECK(drive_ended(recipe, "Depth", black, true, 7).dials[0].drives[0].to == 1);
+    CHECK(drive_ended(recipe, "Depth", {"a", "s1", "size-x"}, true, 7) == recipe);
+    recipe = dial_made(recipe, {"a", "s1", "size-x"}, "Size");
+    CHECK(dial_renamed(recipe, "Depth", "Size").dials[0].name == "Size 2");
+    CHECK(dial_renamed(recipe, "Depth", "Dark").dials[0].name == "Dark");
+    CHECK(dial_renamed(recipe, "Depth", "") == recipe);
+    CHECK(freed_from(recipe, "Depth", black).dials[0].drives.size() == 1);
+    CHECK(freed_from(recipe, "Size", {"a", "s1", "size-x"}).dials.size() == 1);
+    const Recipe without = dial_removed(recipe, "Depth");
+    CHECK(without.dials.size() == 1);
+    CHECK(without.strands == recipe.strands);
+}

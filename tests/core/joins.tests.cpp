@@ -76,8 +76,8 @@ TEST_CASE("in a height-aware join the higher shows, with a soft edge", "[joins][
     for (float amount : {1.0f, 0.7f, 0.0f}) {
         const Bundle out = joined(under, over, joining(Blend::height_aware, amount, size), nullptr, job);
         for (std::size_t i = 0; i < size.pixels(); ++i) {
-            const double lead = double(over.plane("height")->data()[i]) - double(under.plane("height")->data()[i]) -
-                                (1 - double(amount)) * 1.05;
+            const double lead =
+                double(over.plane("height")->data()[i]) - double(under.plane("height")->data()[i]) - (1 - double(amount)) * 1.05;
             REQUIRE(out.channel(0).data()[i] == Approx(smooth(lead / 0.1 + 0.5)).margin(1e-4));
         }
     }

@@ -148,17 +148,15 @@ TEST_CASE("the channel matrix is SVG's feColorMatrix", "[librsvg][channels]") {
     for (std::size_t i = 0; i < size.pixels(); ++i) cover.data()[i] = (i / 7) % 2 ? 1.0f : 0.8f;
     for (std::uint64_t c = 0; c < 3; ++c) {
         Plane plane = random_plane(size, c + 1);
-        for (std::size_t i = 0; i < size.pixels(); ++i)
-            plane.data()[i] = std::round(plane.data()[i] * 51) / 51 * cover.data()[i];
+        for (std::size_t i = 0; i < size.pixels(); ++i) plane.data()[i] = std::round(plane.data()[i] * 51) / 51 * cover.data()[i];
         in.colour.push_back(share(std::move(plane)));
     }
     in.coverage = share(std::move(cover));
     const char* rows[] = {"red", "green", "blue", "coverage"};
     const char* columns[] = {"red", "green", "blue", "coverage", "plus"};
-    const double matrices[][20] = {
-        {0.6, 0.3, 0.1, 0, 0, -0.2, 0.9, 0.3, 0, 0.05, 0, 0.5, 0.25, 0.1, 0, 0, 0, 0, 1, 0},
-        {1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0.7, 0, 0, 0.2, 0.1},
-        {0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0.3, -0.4, 0.2, 0.5, 0.3}};
+    const double matrices[][20] = {{0.6, 0.3, 0.1, 0, 0, -0.2, 0.9, 0.3, 0, 0.05, 0, 0.5, 0.25, 0.1, 0, 0, 0, 0, 1, 0},
+                                   {1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0.7, 0, 0, 0.2, 0.1},
+                                   {0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0.3, -0.4, 0.2, 0.5, 0.3}};
     for (const auto& matrix : matrices) {
         Values set;
         std::string values;

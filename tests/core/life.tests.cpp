@@ -22,7 +22,8 @@ Field blurred(const Field& of, double deviation) {
     const int reach = static_cast<int>(std::ceil(5 * deviation));
     std::vector<double> weights;
     double total = 0;
-    for (int k = -reach; k <= reach; ++k) weights.push_back(std::exp(-0.5 * k * k / (deviation * deviation))), total += weights.back();
+    for (int k = -reach; k <= reach; ++k)
+        weights.push_back(std::exp(-0.5 * k * k / (deviation * deviation))), total += weights.back();
     const auto along = [&](const Field& from, int dx, int dy) {
         Field out(from.size());
         for (int y = 0; y < size.height; ++y)
@@ -85,15 +86,18 @@ TEST_CASE("spark and kinship are kurtosis of bands and correlation of their stre
     CHECK(life.kinship == Approx(kinship).margin(0.02));
     CHECK(life.play == 0);
     // Static is Gaussian; few bright dots are not.
-    CHECK(life_of(applied("static", {{"spread", std::string("gaussian")}, {"amount", 30.0}}, nullptr, {256, 256}, 2), job).spark ==
-          Approx(3).margin(0.35));
-    CHECK(life_of(applied("static", {{"spread", std::string("sparse")}, {"amount", 2.0}}, nullptr, {256, 256}, 2), job).spark > 8);
+    CHECK(
+        life_of(applied("static", {{"spread", std::string("gaussian")}, {"amount", 30.0}}, nullptr, {256, 256}, 2), job).spark ==
+        Approx(3).margin(0.35));
+    CHECK(life_of(applied("static", {{"spread", std::string("sparse")}, {"amount", 2.0}}, nullptr, {256, 256}, 2), job).spark >
+          8);
     CHECK(bands_of(picture, job).deviation[1] == Approx(std::sqrt(moment(bands[1], 2))).epsilon(0.02));
 }
 
 TEST_CASE("play is colour that lightness does not explain", "[measure][life]") {
     const Bundle tone = cloud_picture(size, 20);
-    const Bundle mapped = applied("gradientmap", {{"stops", Stops{{0, {0.2f, 0.1f, 0.05f}, 0}, {1, {0.9f, 0.8f, 0.6f}, 0}}}}, &tone, size);
+    const Bundle mapped =
+        applied("gradientmap", {{"stops", Stops{{0, {0.2f, 0.1f, 0.05f}, 0}, {1, {0.9f, 0.8f, 0.6f}, 0}}}}, &tone, size);
     CHECK(life_of(mapped, job).play < 0.15);
     // A hue that turns by itself counts whole: a's deviation by its known size.
     Plane red(size), green(size), blue(size);

@@ -60,7 +60,8 @@ TEST_CASE("tones are means of equal shares, and make a ramp that colours an even
     CHECK(stops[2].place == Approx(0.5).margin(0.01));
     for (const Stop& stop : stops) CHECK(stop.grain == 7);
     // Over noise that has every tone alike the picture's own mean comes out.
-    const Bundle noise = Bundle::of(random_plane({200, 200}, 3)), coloured = applied("gradientmap", {{"stops", stops}}, &noise, {200, 200});
+    const Bundle noise = Bundle::of(random_plane({200, 200}, 3)),
+                 coloured = applied("gradientmap", {{"stops", stops}}, &noise, {200, 200});
     CHECK(mean_of(coloured.channel(0)) == Approx(mean_of(patches().channel(0))).margin(0.03));
     CHECK(turned_round(turned_round(stops)) == stops);
     CHECK(evenly_spaced({{0.2, {}, 0}, {0.3, {}, 0}, {0.9, {}, 0}})[1].place == 0.5);

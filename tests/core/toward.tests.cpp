@@ -16,11 +16,12 @@ namespace {
 const Job job;
 
 Recipe cloudy() {
-    Recipe recipe = recipe_of({strand_of("a", {{"clouds", {{"size-x", 24.0}, {"size-y", 24.0}}, 4},
-                                               {"levels", {}},
-                                               {"gradientmap", {{"stops", Stops{{0, {0.2f, 0.1f, 0.05f}, 0}, {1, {0.9f, 0.8f, 0.6f}, 0}}}}},
-                                               {"huesat", {}}})},
-                              128);
+    Recipe recipe =
+        recipe_of({strand_of("a", {{"clouds", {{"size-x", 24.0}, {"size-y", 24.0}}, 4},
+                                   {"levels", {}},
+                                   {"gradientmap", {{"stops", Stops{{0, {0.2f, 0.1f, 0.05f}, 0}, {1, {0.9f, 0.8f, 0.6f}, 0}}}}},
+                                   {"huesat", {}}})},
+                  128);
     recipe.dials.push_back({"Turn", 50, {{{"a", "s4", "hue"}, -90, 90}}});
     return recipe;
 }
@@ -77,7 +78,8 @@ TEST_CASE("a search finds the dial and the value a picture was made with", "[tow
     const auto again = search_toward(recipe, plan, goal, options, job, [](const auto&, int) {});
     REQUIRE(again);
     CHECK(again->front().values == found->front().values);
-    CHECK(unlikeness(cloth(turned(recipe, plan.knobs, found->front().values), {96, 96}), goal, job) == Approx(found->front().away));
+    CHECK(unlikeness(cloth(turned(recipe, plan.knobs, found->front().values), {96, 96}), goal, job) ==
+          Approx(found->front().away));
 }
 
 TEST_CASE("a search stops when it is cancelled, and is refused without anything to change", "[toward][faults]") {

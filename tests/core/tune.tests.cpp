@@ -21,7 +21,9 @@ const Size size{64, 48};
 const Job job;
 
 Bundle plain(const Colour& c) { return Bundle::of(Plane(size, c.red), Plane(size, c.green), Plane(size, c.blue)); }
-Colour colour_at(const Bundle& b, int x = 3, int y = 4) { return {b.channel(0).at(x, y), b.channel(1).at(x, y), b.channel(2).at(x, y)}; }
+Colour colour_at(const Bundle& b, int x = 3, int y = 4) {
+    return {b.channel(0).at(x, y), b.channel(1).at(x, y), b.channel(2).at(x, y)};
+}
 Lch lch_at(const Bundle& b, int x = 3, int y = 4) { return to_lch(to_oklab(colour_at(b, x, y))); }
 Bundle lit(const Bundle& in, const char* kind, Values set, const Bundle* other = nullptr) {
     return applied(kind, set, &in, in.size(), 0, 0, other);
@@ -40,8 +42,7 @@ TEST_CASE("a tone curve is the monotone cubic of its paper", "[curve]") {
         CHECK(five(static_cast<float>(at[k])) == Approx(is[k]).margin(1e-5));
     }
     const ToneCurve three({{0.1, 0.9}, {0.5, 0.3}, {0.9, 0.2}});
-    const double in[] = {0.15, 0.3, 0.49, 0.6, 0.85},
-                 out[] = {0.795214844, 0.515178571, 0.304662388, 0.260267857, 0.201953125};
+    const double in[] = {0.15, 0.3, 0.49, 0.6, 0.85}, out[] = {0.795214844, 0.515178571, 0.304662388, 0.260267857, 0.201953125};
     for (std::size_t k = 0; k < std::size(in); ++k) CHECK(three.exactly(in[k]) == Approx(out[k]).margin(1e-8));
     CHECK(three.exactly(0) == 0.9);
     CHECK(three.exactly(1) == 0.2);
@@ -81,7 +82,9 @@ TEST_CASE("levels of lightness keep hue where levels of all channels turn it", "
 TEST_CASE("balance moves shadows, middles and lights apart and can keep lightness", "[steps][balance]") {
     CHECK(greatest_difference(lit(plain({0.6f, 0.4f, 0.3f}), "balance", {}), plain({0.6f, 0.4f, 0.3f})) == 0);
     const Values red{{"dark-red", 40.0}, {"keep", false}};
-    const auto moved = [&](float tone) { return double(colour_at(lit(plain({tone, tone, tone}), "balance", red)).red) - double(tone); };
+    const auto moved = [&](float tone) {
+        return double(colour_at(lit(plain({tone, tone, tone}), "balance", red)).red) - double(tone);
+    };
     // Bernstein's weights over a grey's tone.
     for (float tone : {0.0f, 0.3f, 0.8f, 1.0f}) CHECK(moved(tone) == Approx(0.2 * (1 - tone) * (1 - tone)).margin(2e-4));
     const Bundle in = plain({0.5f, 0.5f, 0.5f});
@@ -91,7 +94,8 @@ TEST_CASE("balance moves shadows, middles and lights apart and can keep lightnes
 }
 
 TEST_CASE("auto range spreads what is covered from black to white", "[steps][autorange]") {
-    Bundle in = Bundle::of(random_plane(size, 1, 0.3f, 0.5f), random_plane(size, 2, 0.4f, 0.7f), random_plane(size, 3, 0.2f, 0.3f));
+    Bundle in =
+        Bundle::of(random_plane(size, 1, 0.3f, 0.5f), random_plane(size, 2, 0.4f, 0.7f), random_plane(size, 3, 0.2f, 0.3f));
     const Bundle apart = lit(in, "autorange", {{"clip", 0.0}, {"way", std::string("apart")}});
     for (int c = 0; c < 3; ++c) {
         const Extent extent = extent_of(apart.channel(c), nullptr, job);
@@ -149,10 +153,13 @@ TEST_CASE("local contrast is a base and the detail upon it", "[steps][localcontr
 
 TEST_CASE("matching gives a picture the tones and colours of another", "[steps][match]") {
     const Bundle clouds = cloud_picture({128, 128}, 24);
-    const Bundle in = applied("gradientmap", {{"stops", Stops{{0, {0.1f, 0.2f, 0.4f}, 0}, {1, {0.7f, 0.8f, 0.9f}, 0}}}}, &clouds, {128, 128});
+    const Bundle in =
+        applied("gradientmap", {{"stops", Stops{{0, {0.1f, 0.2f, 0.4f}, 0}, {1, {0.7f, 0.8f, 0.9f}, 0}}}}, &clouds, {128, 128});
     const Bundle noise = applied("static", {{"amount", 60.0}, {"grain-x", 3.0}}, nullptr, {80, 60}, 7);
-    const Bundle other = applied("gradientmap", {{"stops", Stops{{0, {0.3f, 0.12f, 0.05f}, 0}, {0.5, {0.5f, 0.36f, 0.16f}, 0}, {1, {0.8f, 0.62f, 0.42f}, 0}}}},
-                                 &noise, {80, 60});
+    const Bundle other =
+        applied("gradientmap",
+                {{"stops", Stops{{0, {0.3f, 0.12f, 0.05f}, 0}, {0.5, {0.5f, 0.36f, 0.16f}, 0}, {1, {0.8f, 0.62f, 0.42f}, 0}}}},
+                &noise, {80, 60});
     const Bundle out = lit(in, "match", {{"onto", std::string("strand")}, {"strand", std::string("other")}}, &other);
     const ColourSpread from = spread_of(out, job), to = spread_of(other, job);
     CHECK(from.mean_a == Approx(to.mean_a).margin(2e-3));
@@ -162,7 +169,8 @@ TEST_CASE("matching gives a picture the tones and colours of another", "[steps][
     for (double share : {0.05, 0.3, 0.5, 0.8, 0.97})
         CHECK(from.lightness.tone_above(share) == Approx(to.lightness.tone_above(share)).margin(0.012));
     // Tone alone leaves the colour's mean, and a picture matched onto itself stays.
-    const Bundle toned = lit(in, "match", {{"onto", std::string("strand")}, {"strand", std::string("other")}, {"colour", 0.0}}, &other);
+    const Bundle toned =
+        lit(in, "match", {{"onto", std::string("strand")}, {"strand", std::string("other")}, {"colour", 0.0}}, &other);
     CHECK(spread_of(toned, job).mean_b == Approx(spread_of(in, job).mean_b).margin(6e-3));
     const Bundle same = lit(in, "match", {{"onto", std::string("strand")}, {"strand", std::string("other")}}, &in);
     CHECK(greatest_difference(same, in) < 0.02);
@@ -172,7 +180,9 @@ TEST_CASE("matching gives a picture the tones and colours of another", "[steps][
 TEST_CASE("a gate shows tones between two shoulders and meets the mask before it", "[steps][gate]") {
     const Bundle mask = Bundle::of(random_plane(size, 1)), beneath = Bundle::of(random_plane(size, 2));
     const Values set{{"from", 0.3}, {"to", 0.6}, {"soft-from", 0.2}, {"soft-to", 0.05}};
-    const auto smooth = [](double t) { return std::clamp(t, 0.0, 1.0) * std::clamp(t, 0.0, 1.0) * (3 - 2 * std::clamp(t, 0.0, 1.0)); };
+    const auto smooth = [](double t) {
+        return std::clamp(t, 0.0, 1.0) * std::clamp(t, 0.0, 1.0) * (3 - 2 * std::clamp(t, 0.0, 1.0));
+    };
     for (const char* meets : {"alone", "within", "added", "taken"}) {
         Values with = set;
         with["meets"] = std::string(meets);
@@ -181,7 +191,10 @@ TEST_CASE("a gate shows tones between two shoulders and meets the mask before it
             const double t = beneath.channel(0).data()[i], before = mask.channel(0).data()[i];
             const double shown = smooth((t - 0.1) / 0.2) * smooth((0.65 - t) / 0.05);
             const std::string_view how = meets;
-            const double expected = how == "alone" ? shown : how == "within" ? before * shown : how == "added" ? std::max(before, shown) : before * (1 - shown);
+            const double expected = how == "alone"    ? shown
+                                    : how == "within" ? before * shown
+                                    : how == "added"  ? std::max(before, shown)
+                                                      : before * (1 - shown);
             REQUIRE(out.channel(0).data()[i] == Approx(expected).margin(1e-4));
         }
     }
@@ -214,8 +227,11 @@ TEST_CASE("a pick takes what hangs together with a point, over the tile's edges"
         }
     // Against a slow flood over noise: what is reached grows until nothing is added.
     const Bundle noise = cloud_picture(size, 12);
-    const Bundle soft = lit(mask, "pick", {{"x", 40.0}, {"y", 60.0}, {"tolerance", 0.15}, {"softness", 0.1}, {"look", std::string("beneath")}}, &noise);
-    const Bundle everywhere = lit(mask, "pick", {{"x", 40.0}, {"y", 60.0}, {"tolerance", 0.15}, {"softness", 0.1}, {"joined", false}}, &noise);
+    const Bundle soft =
+        lit(mask, "pick", {{"x", 40.0}, {"y", 60.0}, {"tolerance", 0.15}, {"softness", 0.1}, {"look", std::string("beneath")}},
+            &noise);
+    const Bundle everywhere =
+        lit(mask, "pick", {{"x", 40.0}, {"y", 60.0}, {"tolerance", 0.15}, {"softness", 0.1}, {"joined", false}}, &noise);
     std::set<std::pair<int, int>> reached{{static_cast<int>(0.4 * size.width), static_cast<int>(0.6 * size.height)}};
     for (std::size_t before = 0; before != reached.size();) {
         before = reached.size();

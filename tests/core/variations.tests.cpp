@@ -137,7 +137,8 @@ TEST_CASE("questions fit themselves to the recipe and to what is worked on", "[v
     CHECK(varied(recipe, axes.variant(static_cast<std::size_t>(axes.present(recipe)))) == recipe);
 }
 
-TEST_CASE("a try kept as a colourway leaves the recipe as it is, and any colourway can be gone back to", "[variations][colourways]") {
+TEST_CASE("a try kept as a colourway leaves the recipe as it is, and any colourway can be gone back to",
+          "[variations][colourways]") {
     const Recipe recipe = two_strands();
     const Address black{"a", "s2", "in-black"}, blend{"b", "", "blend"};
     Recipe kept = colourway_of(recipe, "Night", {"", {{black, Value(0.6)}}});

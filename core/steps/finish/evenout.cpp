@@ -4,6 +4,7 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
+#include "core/steps/each_plane.h"
 
 namespace loom {
 
@@ -59,11 +60,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 }
             }
     });
-    Bundle result;
-    for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    result.coverage = in.coverage;
-    result.named = in.named;
-    return result;
+    return recoloured(in, std::move(out));
 }
 
 }  // namespace

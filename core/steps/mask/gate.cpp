@@ -21,8 +21,12 @@ Bundle run(const Settings& s, const StepContext& context) {
     if (!picture) return met(s.meets, std::move(found), context);
     const PlaneRef tone = tone_of(*picture, *context.job);
     // At black and white the end is open: what runs over shows too.
-    const Shoulders gate{static_cast<float>(s.from), static_cast<float>(s.to), static_cast<float>(s.soft_from),
-                         static_cast<float>(s.soft_to), s.from <= 0, s.to >= 1};
+    const Shoulders gate{static_cast<float>(s.from),
+                         static_cast<float>(s.to),
+                         static_cast<float>(s.soft_from),
+                         static_cast<float>(s.soft_to),
+                         s.from <= 0,
+                         s.to >= 1};
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < context.size.width; ++x) found.row(y)[x] = gate(tone->row(y)[x]);

@@ -41,7 +41,9 @@ inline Bundle met(Meets meets, Plane found, const StepContext& context) {
                 for (int x = 0; x < context.size.width; ++x) {
                     float& value = found.row(y)[x];
                     const float mask = before->row(y)[x];
-                    value = meets == Meets::within ? mask * value : meets == Meets::added ? std::max(mask, value) : mask * (1 - value);
+                    value = meets == Meets::within  ? mask * value
+                            : meets == Meets::added ? std::max(mask, value)
+                                                    : mask * (1 - value);
                 }
         });
     }

@@ -58,8 +58,7 @@ float around(const Plane& plane, const Settings& s, const StepContext& context) 
     float sum = 0;
     for (int dy = -reach; dy <= reach; ++dy)
         for (int dx = -reach; dx <= reach; ++dx)
-            sum += sample_bilinear(plane,
-                                   static_cast<float>(s.x / 100 * plane.width() + 0.5 * dx * context.scale_x() - 0.5),
+            sum += sample_bilinear(plane, static_cast<float>(s.x / 100 * plane.width() + 0.5 * dx * context.scale_x() - 0.5),
                                    static_cast<float>(s.y / 100 * plane.height() + 0.5 * dy * context.scale_y() - 0.5));
     return sum / ((2 * reach + 1) * (2 * reach + 1));
 }
@@ -101,7 +100,8 @@ void keep_joined(Plane& found, const Settings& s, const StepContext& context) {
         for (int x = 0; x < size.width; ++x) {
             const int across = finer ? static_cast<int>((x + 0.5) * tile.width / size.width) : x,
                       down = finer ? static_cast<int>((y + 0.5) * tile.height / size.height) : y;
-            const auto at = static_cast<std::size_t>(down) * static_cast<std::size_t>(ground.width()) + static_cast<std::size_t>(across);
+            const auto at =
+                static_cast<std::size_t>(down) * static_cast<std::size_t>(ground.width()) + static_cast<std::size_t>(across);
             if (!reached[at]) found.row(y)[x] = 0;
         }
 }
@@ -140,15 +140,19 @@ StepDescription describe_pick() {
     base.scratch_planes = 4;
     return Describe<Settings>(std::move(base))
         .choice("look", "Looks at", &Settings::look, look_choices(), look_help)
-        .number("x", "Across", &Settings::x, {0, 100, Unit::percent}, "Place of the point from the left; a click on the cloth sets it.")
+        .number("x", "Across", &Settings::x, {0, 100, Unit::percent},
+                "Place of the point from the left; a click on the cloth sets it.")
         .number("y", "Down", &Settings::y, {0, 100, Unit::percent}, "Place of the point from the top.")
         .pair("Point", "x", "y")
         .point("Point", "x", "y", true)
         .choice("like", "Alike in", &Settings::like, {{"tone", "Tone"}, {"colour", "Colour"}},
                 "What is compared: tones, or colours in OKLab.")
-        .number("tolerance", "Tolerance", &Settings::tolerance, {0, 1, Unit::tone, 0, Scale::root}, "How far what shows whole may differ from the point.")
-        .number("softness", "Softness", &Settings::softness, {0, 1, Unit::tone, 0, Scale::root}, "Over how much more it fades away.")
-        .toggle("joined", "Joined", &Settings::joined, "Shows only what hangs together with the point, over the tile's edges too.")
+        .number("tolerance", "Tolerance", &Settings::tolerance, {0, 1, Unit::tone, 0, Scale::root},
+                "How far what shows whole may differ from the point.")
+        .number("softness", "Softness", &Settings::softness, {0, 1, Unit::tone, 0, Scale::root},
+                "Over how much more it fades away.")
+        .toggle("joined", "Joined", &Settings::joined,
+                "Shows only what hangs together with the point, over the tile's edges too.")
         .choice("meets", "Meets the mask", &Settings::meets, meets_choices(), meets_help)
         .shape([](const Settings&, Shape in) { return mask_shape(in); })
         .reads_beneath([](const Settings& s) { return s.look == LookAt::beneath; })

@@ -82,9 +82,7 @@ StepDescription describe_stipple() {
         .draws([](const Settings& s) { return s.pattern != StipplePattern::clustered; })
         .direction("Strokes", "direction")
         .needs_whole()
-        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) {
-            return stippled_scratch(s.dot, at);
-        })
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) { return stippled_scratch(s.dot, at); })
         .run(run);
 }
 

@@ -23,7 +23,8 @@ constexpr int bins = 4096;
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle& in = *context.input;
     const PlaneRef tone = tone_of(in, *context.job);
-    const double at = s.by == By::tone ? s.tone : Tally::of(*tone, in.coverage, 0, 1, bins, *context.job).tone_above(s.share / 100);
+    const double at =
+        s.by == By::tone ? s.tone : Tally::of(*tone, in.coverage, 0, 1, bins, *context.job).tone_above(s.share / 100);
     const auto soft = static_cast<float>(std::max(1e-4, s.softness / 100)), edge = static_cast<float>(at) - soft / 2;
     Plane out = context.plane();
     context.for_rows([&](int first, int last) {

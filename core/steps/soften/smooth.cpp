@@ -16,7 +16,7 @@ struct Settings {
 Bundle run(const Settings& s, const StepContext& context) {
     return each_plane(context, [&](const Plane& plane) {
         return guided_smooth(plane, s.radius * context.scale_x(), s.radius * context.scale_y(), static_cast<float>(s.edge),
-                        *context.job);
+                             *context.job);
     });
 }
 

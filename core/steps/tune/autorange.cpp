@@ -5,6 +5,7 @@
 #include "core/catalogue/describe.h"
 #include "core/image/tally.h"
 #include "core/steps/channel_choice.h"
+#include "core/steps/each_plane.h"
 
 namespace loom {
 
@@ -28,7 +29,8 @@ Span span_of(const Plane& plane, const PlaneRef& coverage, double clip, const Jo
     const Extent extent = extent_of(plane, coverage, job);
     if (!(extent.greatest > extent.least)) return {extent.least, extent.greatest};
     constexpr int bins = 4096;
-    const Tally tally = Tally::of(plane, coverage, static_cast<double>(extent.least), static_cast<double>(extent.greatest), bins, job);
+    const Tally tally =
+        Tally::of(plane, coverage, static_cast<double>(extent.least), static_cast<double>(extent.greatest), bins, job);
     if (clip <= 0) return {extent.least, extent.greatest};
     return {static_cast<float>(tally.tone_above(1 - clip)), static_cast<float>(tally.tone_above(clip))};
 }
@@ -60,7 +62,6 @@ Bundle run(const Settings& s, const StepContext& context) {
             for (Span& span : spans) span = {std::min(span.low, each.low), std::max(span.high, each.high)};
     if (std::all_of(spans.begin(), spans.end(), [](const Span& span) { return span.flat(); })) return in;
 
-    Bundle result;
     std::vector<Plane> out;
     for (std::size_t c = 0; c < colour.size(); ++c) out.push_back(context.plane());
     context.for_rows([&](int first, int last) {
@@ -79,10 +80,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 }
             }
     });
-    for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    result.coverage = in.coverage;
-    result.named = in.named;
-    return result;
+    return recoloured(in, std::move(out));
 }
 
 }  // namespace
@@ -95,8 +93,9 @@ StepDescription describe_autorange() {
     return Describe<Settings>(std::move(base))
         .number("clip", "Clip", &Settings::clip, {0, 40, Unit::percent, 5, Scale::root},
                 "How much of the area may become quite black, and how much quite white.")
-        .choice("way", "Channels", &Settings::way, {{"together", "Together"}, {"apart", "Apart"}, {"lightness", "Lightness"}},
-                "One range for all channels, one for each, which takes a cast of colour away, or lightness alone, which keeps hue.")
+        .choice(
+            "way", "Channels", &Settings::way, {{"together", "Together"}, {"apart", "Apart"}, {"lightness", "Lightness"}},
+            "One range for all channels, one for each, which takes a cast of colour away, or lightness alone, which keeps hue.")
         .needs_whole()
         .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
             return (planes.in > 1 ? 3.0 : 0.0) + (s.way == Way::lightness ? 1.0 : 0.0);

@@ -58,7 +58,8 @@ StepDescription describe_balance() {
     base.id = "balance", base.title = "Colour balance", base.family = Family::tune;
     base.summary = "Moves colour towards red, green or blue and away from it, in shadows, middles and lights apart.";
     const Range axis{-100, 100, Unit::percent};
-    constexpr std::string_view red = "Towards red, or below 0 towards cyan.", green = "Towards green, or below 0 towards magenta.",
+    constexpr std::string_view red = "Towards red, or below 0 towards cyan.",
+                               green = "Towards green, or below 0 towards magenta.",
                                blue = "Towards blue, or below 0 towards yellow.";
     return Describe<Settings>(std::move(base))
         .toggle("keep", "Keep lightness", &Settings::keep, "Gives every place the lightness back that it had.")

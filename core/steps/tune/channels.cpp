@@ -49,8 +49,8 @@ Bundle run(const Settings& s, const StepContext& context) {
                 float part[3];
                 for (int c = 0; c < 3; ++c) part[c] = before > 0 ? in.channel(c).row(y)[x] / before : 0.0f;
                 const auto mixed = [&](const Mix& mix) {
-                    return static_cast<float>((mix.red * part[0] + mix.green * part[1] + mix.blue * part[2] +
-                                               mix.coverage * before + mix.plus) / 100);
+                    return static_cast<float>(
+                        (mix.red * part[0] + mix.green * part[1] + mix.blue * part[2] + mix.coverage * before + mix.plus) / 100);
                 };
                 const float after = cuts ? std::clamp(mixed(mixes[3]), 0.0f, 1.0f) : before;
                 for (std::size_t c = 0; c < 3; ++c) out[c].row(y)[x] = covered ? mixed(mixes[c]) * after : mixed(mixes[c]);
@@ -103,10 +103,9 @@ StepDescription describe_channels() {
         d.number(row.ids[3], "Coverage", row.members[3], share, of_coverage);
         d.number(row.ids[4], "Plus", row.members[4], share, added);
     }
-    return d
-        .shape([](const Settings& s, Shape in) {
-            return Shape{3, in.coverage || !keeps_coverage(s)};
-        })
+    return d.shape([](const Settings& s, Shape in) {
+                return Shape{3, in.coverage || !keeps_coverage(s)};
+            })
         .notice([](const Settings& s) {
             return std::string(keeps_coverage(s) || !(mixes_of(s)[3] == Mix{}) ? "" : "Nothing is left of the coverage.");
         })

@@ -64,13 +64,15 @@ StepDescription describe_huesat() {
     base.id = "huesat", base.title = "Hue, saturation, lightness", base.family = Family::tune;
     base.summary = "Turns hues, strengthens or calms colour, lightens or darkens; in OKLCh.";
     base.headline = {"hue", "saturation"};
+    base.shows_range = {{"near", true}, {"colourise", false}, {"hue", 0.0}, {"saturation", -100.0}, {"lightness", 100.0}};
     const Range share{-100, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .number("hue", "Hue", &Settings::hue, {-180, 180, Unit::degrees}, "How far hues are turned.")
         .number("saturation", "Saturation", &Settings::saturation, {-100, 400, Unit::percent, 100},
                 "Stronger or calmer colour; -100 % is grey.")
         .number("lightness", "Lightness", &Settings::lightness, share, "Towards white or towards black.")
-        .toggle("near", "Only like a colour", &Settings::near, "Changes only what has about the hue of one colour.")
+        .toggle("near", "Only like a colour", &Settings::near,
+                "Changes only what has about the hue of one colour; W, held, shows what that is on the cloth.")
         .colour("like", "Like", &Settings::like, "The colour whose like change.", {"near", {"on"}})
         .number("within", "Within", &Settings::within, {2, 180, Unit::degrees},
                 "How far round the circle of hues the change reaches, fading on the way.", {"near", {"on"}})

@@ -21,7 +21,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* over = context.other("strand");
     if (!over || over->empty()) return *context.input;
     const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light};
-    return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr, *context.job);
+    return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
+                  *context.job);
 }
 
 std::vector<Choice> blend_choices() {

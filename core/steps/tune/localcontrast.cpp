@@ -8,6 +8,7 @@
 #include "core/catalogue/describe.h"
 #include "core/image/guided.h"
 #include "core/image/tally.h"
+#include "core/steps/each_plane.h"
 
 namespace loom {
 
@@ -49,15 +50,10 @@ Bundle run(const Settings& s, const StepContext& context) {
                 const float t = std::clamp(low, 0.0f, 1.0f), share = darks + t * t * (3 - 2 * t) * (lights - darks);
                 const float more = share * strength * detail + compress * (middle - low);
                 const float cover = in.coverage ? in.coverage->row(y)[x] : 1.0f;
-                for (std::size_t c = 0; c < in.colour.size(); ++c)
-                    out[c].row(y)[x] = in.colour[c]->row(y)[x] + more * cover;
+                for (std::size_t c = 0; c < in.colour.size(); ++c) out[c].row(y)[x] = in.colour[c]->row(y)[x] + more * cover;
             }
     });
-    Bundle result;
-    for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    result.coverage = in.coverage;
-    result.named = in.named;
-    return result;
+    return recoloured(in, std::move(out));
 }
 
 }  // namespace

@@ -3,6 +3,7 @@
 #include "core/catalogue/describe.h"
 #include "core/colour/gamut.h"
 #include "core/colour/likeness.h"
+#include "core/steps/each_plane.h"
 
 namespace loom {
 
@@ -44,11 +45,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 out[2].row(y)[x] = moved.blue * cover;
             }
     });
-    Bundle result;
-    for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    result.coverage = in.coverage;
-    result.named = in.named;
-    return result;
+    return recoloured(in, std::move(out));
 }
 
 }  // namespace
@@ -61,7 +58,8 @@ StepDescription describe_match() {
     const When strand{"onto", {"strand"}}, picture{"onto", {"picture"}};
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .choice("onto", "Onto", &Settings::onto, {{"picture", "Picture"}, {"strand", "Strand"}}, "Whose tones and colours are taken.")
+        .choice("onto", "Onto", &Settings::onto, {{"picture", "Picture"}, {"strand", "Strand"}},
+                "Whose tones and colours are taken.")
         .picture("file", "File", &Settings::file, "The picture; its file is copied into the recipe.", picture)
         .strand("strand", "Strand", &Settings::strand, "The strand.", strand)
         .number("tone", "Tone", &Settings::tone, share, "How far lightness moves, so that as much is as light there as here.")
@@ -71,7 +69,7 @@ StepDescription describe_match() {
             return Shape{3, in.coverage};
         })
         .notice([](const Settings& s) {
-            return std::string(s.onto == Onto::picture && s.file.empty()     ? "No picture is chosen yet."
+            return std::string(s.onto == Onto::picture && s.file.empty()    ? "No picture is chosen yet."
                                : s.onto == Onto::strand && s.strand.empty() ? "No strand is chosen yet."
                                                                             : "");
         })
