@@ -12,7 +12,7 @@
 namespace loom {
 
 namespace {
-constexpr int pane_margin = 14, name_room = 26, room_between = 10;
+constexpr int pane_margin = 14, name_height = 18, name_room = 2 * name_height + 8, room_between = 10;
 }
 
 ComparePane::ComparePane(QWidget* parent) : QWidget(parent) {
@@ -65,18 +65,16 @@ void ComparePane::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), c.cloth_ground);
     const QColor light(Qt::white), soft(225, 225, 225);
     const auto name = [&](const Picture& picture, const QRect& frame, Qt::Alignment side) {
-        const QRect line(frame.left(), frame.bottom() + 3, frame.width(), name_room - 4);
-        painter.setFont(theme::small_font());
-        const int note = painter.fontMetrics().horizontalAdvance(picture.note);
-        painter.setPen(soft);
-        const bool room = !wipes() && note + 90 < line.width();
-        if (room) painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter, picture.note);
+        const QRect line(frame.left(), frame.bottom() + 3, frame.width(), name_height);
+        const int width = wipes() ? line.width() / 2 - 6 : line.width();
+        const QRect own(side & Qt::AlignRight ? line.right() - width : line.left(), line.top(), width, name_height);
         painter.setFont(theme::strong_font());
         painter.setPen(light);
-        const int width = wipes() ? line.width() / 2 - 6 : line.width() - (room ? note + 8 : 0);
-        const QRect own = side & Qt::AlignRight ? QRect(line.right() - width, line.top(), width, line.height())
-                                                : QRect(line.left(), line.top(), width, line.height());
         painter.drawText(own, side | Qt::AlignVCenter, painter.fontMetrics().elidedText(picture.name, Qt::ElideRight, width));
+        painter.setFont(theme::small_font());
+        painter.setPen(soft);
+        painter.drawText(own.translated(0, name_height - 2), side | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(picture.note, Qt::ElideRight, width));
     };
     const auto draw = [&](const Picture& picture, const QRect& frame) {
         if (!picture.image.isNull()) return painter.drawImage(frame, picture.image);
