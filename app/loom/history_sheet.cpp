@@ -64,6 +64,8 @@ HistorySheet::HistorySheet(Session& session, QWidget* parent) : QWidget(parent),
     stack->setContentsMargins(16, 10, 14, 8);
     stack->addLayout(head);
     stack->addWidget(list_, 1);
+    // A list would look for names that begin with the letter.
+    list_->installEventFilter(this);
     connect(close_button, &QToolButton::clicked, this, &HistorySheet::closed);
     connect(pin_button, &QToolButton::clicked, this, &HistorySheet::pin);
     connect(list_, &QListWidget::itemClicked, this, &HistorySheet::go);
@@ -128,6 +130,15 @@ void HistorySheet::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
     service_.stop();
     missing_ = 0;
+}
+
+bool HistorySheet::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyPress)
+        if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_P || key == Qt::Key_Escape) {
+            keyPressEvent(static_cast<QKeyEvent*>(event));
+            return true;
+        }
+    return QWidget::eventFilter(watched, event);
 }
 
 void HistorySheet::keyPressEvent(QKeyEvent* event) {

@@ -73,9 +73,9 @@ TEST_CASE("the history shows every state as a picture and goes to it", "[window]
     QTest::keyClick(list, Qt::Key_Return);
     CHECK(f.number("a", "s2", "in-black") == 0.3);
     CHECK(list->currentRow() == 3);
-    QTest::keyClick(f.loom().history(), Qt::Key_P);
+    QTest::keyClick(list, Qt::Key_P);
     REQUIRE(QTest::qWaitFor([&] { return !f.loom().cloth()->canvas()->aside().isNull(); }, patience));
-    QTest::keyClick(f.loom().history(), Qt::Key_Escape);
+    QTest::keyClick(list, Qt::Key_Escape);
     CHECK_FALSE(f.loom().history()->isVisible());
 }
 

@@ -248,7 +248,7 @@ TEST_CASE("a search toward a picture shows the best as they come, is stopped at 
     QTest::mouseClick(f.tries.toward()->search_button(), Qt::LeftButton);
     CHECK(f.tries.toward()->search_button()->text() == "Stop");
     REQUIRE(QTest::qWaitFor([&] { return f.sheet.count() > 0; }, patience));
-    REQUIRE(QTest::qWaitFor([&] { return !f.tries.toward()->searching(); }, patience));
+    REQUIRE(QTest::qWaitFor([&] { return !f.tries.toward()->searching(); }, 4 * patience));
     f.complete();
     CHECK(f.sheet.count() > 3);
     CHECK(f.sheet.count() <= 12);
