@@ -83,7 +83,16 @@ void TryView::follow() {
 
 void TryView::order() {
     // A search goes on from what it was begun with.
-    if (question_.what == What::toward) return toward_->follow();
+    if (question_.what == What::toward) {
+        // The pictures of the question before are no answer to this one.
+        if (!searched_) show_axes({});
+        searched_ = true;
+        toward_->follow();
+        sheet_->set_present(axes_.present(session_.recipe()));
+        note_kept();
+        return show_chosen();
+    }
+    searched_ = false;
     show_axes(axes_of(session_.recipe(), question_));
 }
 

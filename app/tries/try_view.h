@@ -115,6 +115,7 @@ private:
     int missing_ = 0;
     qint64 taken_ms_ = 0;
     bool updating_ = false;
+    bool searched_ = false;  ///< what is on the sheet was found by a search
     QTimer later_;
     QElapsedTimer since_;
     Client files_;

@@ -21,6 +21,7 @@
 #include "app/widgets/number_edit.h"
 #include "app/widgets/number_field.h"
 #include "app/widgets/tab_order.h"
+#include "app/widgets/text.h"
 
 namespace loom {
 
@@ -56,6 +57,9 @@ QLabel* small_label(const QString& text) {
 
 /// Whether a place can be the one that this question is about.
 bool can_be_asked(const Question& question, const Recipe& recipe, const Address& at) {
+    // Of a strand there is one place to choose.
+    const bool strand = question.what == What::blend || question.what == What::presence;
+    if (strand && (!at.step.empty() || at.parameter != "blend")) return false;
     Question asked = question;
     asked.across = at;
     return suited(recipe, asked, at).across == at;
@@ -345,6 +349,8 @@ void TryView::show_question() {
     };
     const Address of_strand{question_.across.strand, "", strand ? "blend" : question_.across.parameter};
     show(across_, strand ? of_strand : question_.across, question_.across_span);
+    if (const Strand* of = recipe.strand(question_.across.strand); of && what == What::presence)
+        across_.place->setText(qt(of->name));
     if (two) show(down_, question_.down, question_.down_span);
     const bool counted = what == What::seed || two || (what == What::one && is_number(recipe, question_.across));
     counts_->setVisible(counted);
