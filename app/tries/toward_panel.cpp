@@ -88,8 +88,8 @@ void TowardPanel::rebuild() {
         box->setAccessibleName(name);
         box->setToolTip(name);
         // What was added just now is meant; dials are, until somebody says otherwise.
-        box->setChecked(before.empty() || was(knob) || (!knob.dial.empty() && before.empty()) ||
-                        (!added_.empty() && knob.at == added_.back() && knob.dial.empty()));
+        const bool added_now = knob.dial.empty() && knob.at == added_.back();
+        box->setChecked(before.empty() || was(knob) || added_now);
         connect(box, &QCheckBox::toggled, this, &TowardPanel::show_state);
         lines_->addWidget(box);
         boxes_.push_back(box);
