@@ -70,8 +70,10 @@ int main(int argc, char** argv) {
             const double cold = asker.ask(recipe, axes, 0).first, again = asker.ask(recipe, axes, 0).first;
             const double free = other.ask(recipe, axes, 1).second;
             std::printf("%-20s %-3zu %-10s %8.2f %8.2f %8.3f\n", recipe.name.c_str(), axes.count(),
-                        what == Question::What::seed ? "seeds" : what == Question::What::two ? "two values" : "blends", cold, again,
-                        free);
+                        what == Question::What::seed  ? "seeds"
+                        : what == Question::What::two ? "two values"
+                                                      : "blends",
+                        cold, again, free);
         }
     }
 }

@@ -23,8 +23,8 @@ DialDialog::DialDialog(Session& session, std::string dial, QWidget* parent)
     : QDialog(parent), session_(session), dial_(std::move(dial)) {
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Dial %1").arg(qt(dial_)));
-    auto* text = new QLabel(tr("At 0 a value stands where the first number says, at 100 where the second does. The first may be the greater."),
-                            this);
+    auto* text = new QLabel(
+        tr("At 0 a value stands where the first number says, at 100 where the second does. The first may be the greater."), this);
     text->setWordWrap(true);
     text->setMinimumWidth(420);
     rows_ = new QGridLayout;
@@ -49,13 +49,15 @@ QDoubleSpinBox* DialDialog::end(int drive, bool to) const {
 
 void DialDialog::rebuild() {
     const Recipe& recipe = session_.recipe();
-    const auto dial = std::find_if(recipe.dials.begin(), recipe.dials.end(), [&](const Dial& each) { return each.name == dial_; });
+    const auto dial =
+        std::find_if(recipe.dials.begin(), recipe.dials.end(), [&](const Dial& each) { return each.name == dial_; });
     if (dial == recipe.dials.end()) return reject();
     if (ends_.size() == dial->drives.size()) {
         for (std::size_t k = 0; k < ends_.size(); ++k) {
             const auto place = place_at(recipe, dial->drives[k].at);
             const double factor = place ? shown_factor(place->parameter) : 1;
-            for (auto [field, value] : {std::pair{ends_[k].first, dial->drives[k].from}, std::pair{ends_[k].second, dial->drives[k].to}}) {
+            for (auto [field, value] :
+                 {std::pair{ends_[k].first, dial->drives[k].from}, std::pair{ends_[k].second, dial->drives[k].to}}) {
                 const QSignalBlocker quiet(field);
                 if (!field->hasFocus()) field->setValue(value * factor);
             }
@@ -89,7 +91,8 @@ void DialDialog::rebuild() {
             rows_->addWidget(field, row, 1 + k);
             connect(field, &QDoubleSpinBox::valueChanged, this,
                     [this, at = drive.at, to = k == 1, factor = shown_factor(place->parameter)](double value) {
-                        session_.apply(drive_ended(session_.recipe(), dial_, at, to, value / factor), tr("Range of %1").arg(qt(dial_)));
+                        session_.apply(drive_ended(session_.recipe(), dial_, at, to, value / factor),
+                                       tr("Range of %1").arg(qt(dial_)));
                     });
         }
         ends_.emplace_back(fields[0], fields[1]);
