@@ -1,6 +1,5 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include <cmath>
 #include <memory>
 
 #include "batch/command.h"
@@ -9,7 +8,7 @@
 #include "core/files/kept_picture.h"
 #include "core/files/sheet.h"
 #include "core/recipe/container.h"
-#include "core/recipe/variations.h"
+#include "core/recipe/question.h"
 #include "core/render/cache.h"
 #include "core/render/render.h"
 
@@ -97,40 +96,25 @@ Outcome make_sheet(const SheetOptions& o, const Surroundings& around) {
     const auto format = format_for(o.out);
     if (!format) return format.error();
     if (o.vary.size() > 2) return call_error("--vary may be given once, or twice for columns and rows");
-    std::vector<Axis> axes;
+    SheetAxes axes;
     for (const std::string& text : o.vary) {
         auto axis = axis_of(recipe, text);
         if (!axis) return axis.error();
         if (axis->variants.empty()) return refused(text, "has nothing to show");
-        axes.push_back(std::move(*axis));
+        if (&text == &o.vary.front())
+            axes.across = std::move(*axis);
+        else
+            axes.down = std::move(*axis);
     }
-    const bool two = axes.size() == 2;
-    const std::size_t across = axes[0].variants.size(), count = across * (two ? axes[1].variants.size() : 1);
-    if (count > most_pictures)
-        return call_error("a sheet of " + std::to_string(count) + " pictures is too large; at most 1024 can be made");
-    Sheet sheet;
-    sheet.title = recipe.name + ": " + axes[0].title + (two ? " across, " + axes[1].title + " down" : "");
-    sheet.columns =
-        static_cast<int>(two             ? across
-                         : o.columns > 0 ? static_cast<std::size_t>(o.columns)
-                                         : static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(count)))));
-    std::vector<Recipe> recipes;
-    for (std::size_t k = 0; k < count; ++k) {
-        const Variant& column = axes[0].variants[k % across];
-        recipes.push_back(varied(recipe, column));
-        if (two) recipes.back() = varied(recipes.back(), axes[1].variants[k / across]);
-        if (recipes.back() == recipe && sheet.marked < 0) sheet.marked = static_cast<int>(k);
-        if (!two) sheet.captions.push_back(column.label);
-    }
-    if (two) {
-        for (const Variant& each : axes[0].variants) sheet.heads.push_back(each.label);
-        for (const Variant& each : axes[1].variants) sheet.sides.push_back(each.label);
-    }
+    if (axes.count() > most_pictures)
+        return call_error("a sheet of " + std::to_string(axes.count()) + " pictures is too large; at most 1024 can be made");
+    Sheet sheet = sheet_of(recipe, axes);
+    if (!axes.down && o.columns > 0) sheet.columns = o.columns;
     Cache cache(std::size_t{512} << 20);
     RenderOptions options;
     options.threads = o.threads, options.pictures = &picture_reader(), options.cache = &cache;
-    for (const Recipe& each : recipes) {
-        auto picture = render_cloth(each, size_for(recipe.tile, o.size), options, around.job);
+    for (std::size_t k = 0; k < axes.count(); ++k) {
+        auto picture = render_cloth(varied(recipe, axes.variant(k)), size_for(recipe.tile, o.size), options, around.job);
         if (!picture) return picture.error();
         sheet.pictures.push_back(std::move(*picture));
     }

@@ -19,6 +19,7 @@
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
+#include "app/widgets/picture_dialog.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 
@@ -289,10 +290,7 @@ void LoomView::show_reference(bool on) {
 }
 
 void LoomView::choose_reference() {
-    auto* dialog = new QFileDialog(this, tr("A picture of the material"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setFileMode(QFileDialog::ExistingFile);
-    dialog->setNameFilter(tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
+    auto* dialog = picture_dialog(this, tr("A picture of the material"));
     connect(dialog, &QFileDialog::fileSelected, reference_, &Reference::load);
     dialog->open();
 }

@@ -19,6 +19,7 @@
 #include "app/widgets/draft_edit.h"
 #include "app/widgets/formula_edit.h"
 #include "app/widgets/inputs_edit.h"
+#include "app/widgets/picture_dialog.h"
 #include "app/widgets/text.h"
 #include "core/base/guard.h"
 #include "core/catalogue/description.h"
@@ -31,14 +32,6 @@
 namespace loom {
 
 namespace {
-
-QFileDialog* picture_dialog(QWidget* over) {
-    auto* dialog = new QFileDialog(over, TuningDesk::tr("Choose a picture"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setFileMode(QFileDialog::ExistingFile);
-    dialog->setNameFilter(TuningDesk::tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.exr *.webp);;All files (*)"));
-    return dialog;
-}
 
 /// The recipe that a step of this kind keeps inside, or null.
 const Recipe* inner_recipe(const Recipe& recipe, const Step& step) {
@@ -164,7 +157,7 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
 }
 
 void TuningDesk::ask_ramp(const Address& at, int count, bool palette) {
-    auto* dialog = picture_dialog(this);
+    auto* dialog = picture_dialog(this, tr("Choose a picture"));
     connect(dialog, &QFileDialog::fileSelected, this,
             [this, at, count, palette](const QString& path) { take_ramp(at, path, count, palette); });
     dialog->open();
@@ -202,7 +195,7 @@ void TuningDesk::add_picture(const Address& at, const Parameter& p) {
     auto* button = new QPushButton;
     button->setAccessibleName(qt(p.title));
     connect(button, &QPushButton::clicked, this, [this, at] {
-        auto* dialog = picture_dialog(this);
+        auto* dialog = picture_dialog(this, tr("Choose a picture"));
         connect(dialog, &QFileDialog::fileSelected, this, [this, at](const QString& path) { keep_picture(at, path); });
         dialog->open();
     });

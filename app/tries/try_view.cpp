@@ -3,6 +3,7 @@
 #include "app/tries/try_view.h"
 
 #include <QAction>
+#include <QButtonGroup>
 #include <QLabel>
 #include <QPushButton>
 #include <QSpinBox>
@@ -201,18 +202,11 @@ void TryView::keep(int index) {
 }
 
 void TryView::save_sheet(const QString& path) {
-    Sheet sheet;
-    sheet.title =
-        session_.recipe().name + ": " + axes_.across.title + (axes_.down ? " across, " + axes_.down->title + " down" : "");
-    sheet.columns = sheet_->columns(), sheet.marked = sheet_->present();
-    for (int k = 0; k < sheet_->count(); ++k) {
+    Sheet sheet = sheet_of(session_.recipe(), axes_);
+    // As it lies on the screen.
+    sheet.columns = sheet_->columns();
+    for (int k = 0; k < sheet_->count(); ++k)
         sheet.pictures.push_back(sheet_->picture(k).isNull() ? Bundle() : from_image(sheet_->picture(k)));
-        if (!axes_.down) sheet.captions.push_back(sheet_->caption(k).toStdString());
-    }
-    if (axes_.down) {
-        for (const Variant& each : axes_.across.variants) sheet.heads.push_back(each.label);
-        for (const Variant& each : axes_.down->variants) sheet.sides.push_back(each.label);
-    }
     Client::Request request;
     request.urgency = Urgency::files;
     request.run = [this, sheet = std::move(sheet), path](const Surface& surface) {

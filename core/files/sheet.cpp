@@ -78,6 +78,24 @@ void paste(const Bundle& picture, std::vector<Plane>& out, int left, int top) {
 
 }  // namespace
 
+Sheet sheet_of(const Recipe& recipe, const SheetAxes& axes) {
+    Sheet sheet;
+    sheet.title = recipe.name + ": " + axes.across.title;
+    sheet.marked = axes.present(recipe);
+    if (axes.down) {
+        sheet.title += " across, ";
+        sheet.title += axes.down->title;
+        sheet.title += " down";
+        sheet.columns = static_cast<int>(axes.across.variants.size());
+        for (const Variant& each : axes.across.variants) sheet.heads.push_back(each.label);
+        for (const Variant& each : axes.down->variants) sheet.sides.push_back(each.label);
+    } else {
+        sheet.columns = static_cast<int>(std::ceil(std::sqrt(static_cast<double>(axes.count()))));
+        for (const Variant& each : axes.across.variants) sheet.captions.push_back(each.label);
+    }
+    return sheet;
+}
+
 Result<Bundle> sheet_picture(const Sheet& sheet) {
     Size cell{1, 1};
     for (const Bundle& picture : sheet.pictures)

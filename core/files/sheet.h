@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/image/bundle.h"
+#include "core/recipe/question.h"
 
 namespace loom {
 
@@ -21,6 +22,10 @@ struct Sheet {
     int columns = 1;
     int marked = -1;  ///< the one that is framed; -1: none
 };
+
+/// What is written on the sheet of a question, and which picture is framed; without pictures. Columns are those of the first axis
+/// where there are two, else as many as make it about square.
+Sheet sheet_of(const Recipe& recipe, const SheetAxes& axes);
 
 /// The sheet on light grey. Fails with Fault::memory if it would be wider or higher than 32767 pixels.
 Result<Bundle> sheet_picture(const Sheet& sheet);
