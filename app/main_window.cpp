@@ -22,8 +22,10 @@
 
 #include "app/document/journal.h"
 #include "app/document/recent_files.h"
+#include "app/export/export_view.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
+#include "app/repeat/repeat_view.h"
 #include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
 #include "app/tries/try_view.h"
@@ -69,7 +71,9 @@ MainWindow::MainWindow(QWidget* parent)
     samples_ = new SamplesView(samples_folder(), this);
     loom_ = new LoomView(*session_, *service_, this);
     try_ = new TryView(*session_, loom_->reference(), this);
-    pages_ = {samples_, loom_, try_};
+    repeat_ = new RepeatView(*session_, *service_, this);
+    export_ = new ExportView(*session_, this);
+    pages_ = {samples_, loom_, try_, repeat_, export_};
     for (Page* page : pages_) stack_->addWidget(page);
     auto* central = new QWidget(this);
     auto* layout = new QVBoxLayout(central);

@@ -18,11 +18,13 @@ class QToolButton;
 
 namespace loom {
 
+class ExportView;
 class FirstCloth;
 class Journal;
 class LoomView;
 class NoticeBar;
 class OpenFile;
+class RepeatView;
 class SamplesView;
 class TryView;
 struct LeftBehind;
@@ -38,6 +40,8 @@ public:
     LoomView* loom_view() const { return loom_; }
     SamplesView* samples_view() const { return samples_; }
     TryView* try_view() const { return try_; }
+    RepeatView* repeat_view() const { return repeat_; }
+    ExportView* export_view() const { return export_; }
     QAction* action(const QString& id) const { return commands_->action(id); }
     /// The page on show.
     Page* page() const;
@@ -99,6 +103,8 @@ private:
     SamplesView* samples_;
     LoomView* loom_;
     TryView* try_;
+    RepeatView* repeat_;
+    ExportView* export_;
     QLabel *name_, *tile_;
     std::vector<QToolButton*> tabs_;  ///< of the pages, in their order
     QToolButton *undo_, *redo_;

@@ -10,7 +10,7 @@
 #include <QSettings>
 #include <QToolButton>
 
-#include "app/export/export_dialog.h"
+#include "app/export/export_view.h"
 #include "app/loom/loom_view.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
@@ -37,12 +37,7 @@ void MainWindow::build_menus() {
     add(Menu::file, "save", tr("&Save"), QKeySequence::Save, [this] { save(); });
     add(Menu::file, "save-as", tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { ask_save_as(); });
     commands_->add_separator(Menu::file);
-    add(Menu::file, "export", tr("&Export picture…"), QKeySequence("Ctrl+E"), [this] {
-        const QString folder = session_->path().isEmpty() ? QDir::homePath() : QFileInfo(session_->path()).absolutePath();
-        auto* dialog = new ExportDialog(session_->recipe(), folder, this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->open();
-    });
+    add(Menu::file, "export", tr("&Export…"), QKeySequence("Ctrl+E"), [this] { show_page(export_); });
     commands_->add_separator(Menu::file);
     add(Menu::file, "quit", tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 

@@ -4,6 +4,7 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTimer>
 #include <cstdio>
@@ -12,6 +13,7 @@
 #include "app/help/first_cloth.h"
 #include "app/help/help_sheet.h"
 #include "app/loom/cloth_view.h"
+#include "app/loom/lit_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
 #include "app/loom/blend_chooser.h"
@@ -20,6 +22,8 @@
 #include "app/loom/tuning_desk.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
+#include "app/export/export_view.h"
+#include "app/repeat/repeat_view.h"
 #include "app/loom/front_panel.h"
 #include "app/loom/history_sheet.h"
 #include "app/tries/seed_strip.h"
@@ -54,6 +58,10 @@ struct Shots::Scene {
         colour,     ///< the panel of the first colour at the desk
         history,    ///< every state, one of them pinned
         groups,     ///< strands are grouped and folded, several cards selected
+        strokes,    ///< the second stroke of the selected step is shown
+        lit,        ///< the cloth under a lamp, on a sphere
+        repeated,   ///< the Repeat view
+        exported,   ///< the Export view, with a packed picture and a material
     };
     const char* sample = nullptr;
     Selection selection = {};
@@ -90,6 +98,13 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"reference", {suede, light, false, Open::reference}},
         {"toward", {oak, {}, false, Open::toward}},
         {"colour", {oak, {"ground", "colour"}, false, Open::colour}},
+        {"strokes", {"reeded-glass.loom", {"glass", "wiped"}, false, Open::strokes}},
+        {"form", {"gilded-sign.loom", {"gold", "m1"}}},
+        {"lit", {"gilded-sign.loom", {"gold", "m1"}, false, Open::lit}},
+        {"lit-oak", {oak, tight, false, Open::lit}},
+        {"lit-steel", {steel, {"bands", "ramp"}, false, Open::lit}},
+        {"repeat", {oak, tight, false, Open::repeated}},
+        {"export", {oak, tight, false, Open::exported}},
         {"formula", of_step("formula")},
         {"kept", of_step("recipe", true)},
         {"weave", of_step("weave")},
@@ -136,6 +151,20 @@ QString made_up_photograph() {
     const auto picture = render_cloth(with_colourway(file->recipe, "Slate"), {512, 512}, {}, Job());
     if (picture) to_image(*picture).save(path);
     return path;
+}
+
+/// Five pictures for a game, and a material of them.
+ExportPreset shown_preset() {
+    ExportPreset preset;
+    preset.pictures = {{Map::colour, "", {}, PictureFormat::png16},
+                       {Map::normal, "", {}, PictureFormat::png16},
+                       {Map::height, "", {}, PictureFormat::exr}};
+    ExportPicture packed;
+    packed.pack = "orm";
+    for (const char* word : {"occlusion", "roughness", "metalness"}) packed.channels.push_back(*find_channel(word));
+    preset.pictures.push_back(packed);
+    preset.sizes = {4096}, preset.material = Material::glb;
+    return preset;
 }
 
 Question shown_question() {
@@ -249,6 +278,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                  window_.first_cloth()->pass_button()->click();
              }
              if (scene.open == Scene::Open::curves) exchange_for_curves(window_.session());
+             if (scene.open == Scene::Open::strokes) loom->brush().show_stroke(1);
              loom->show_front(scene.open == Scene::Open::front);
              // A made-up picture: another sample's own.
              const bool beside = scene.open == Scene::Open::reference || scene.open == Scene::Open::toward;
@@ -274,6 +304,24 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                  window_.show_page(window_.try_view());
                  window_.try_view()->ask(shown_question());
              }
+             loom->cloth()->set_lit(scene.open == Scene::Open::lit);
+             if (scene.open == Scene::Open::lit)
+                 loom->cloth()
+                     ->lit()
+                     ->shape_button(scene.sample == std::string_view("gilded-sign.loom") ? LitShape::tile : LitShape::ball)
+                     ->click();
+             if (scene.open == Scene::Open::repeated) {
+                 window_.show_page(window_.repeat_view());
+                 return when([this] { return window_.repeat_view()->overlay().known(); },
+                             [this, take] { QTimer::singleShot(100, this, take); });
+             }
+             if (scene.open == Scene::Open::exported) {
+                 window_.show_page(window_.export_view());
+                 window_.export_view()->set_preset(shown_preset());
+                 window_.export_view()->folder_field()->setText("/home/ada/Textures/ostrel-halt");
+                 return when([this] { return window_.export_view()->settled(); },
+                             [this, take] { QTimer::singleShot(100, this, take); });
+             }
              if (scene.open == Scene::Open::blends) finder = loom->choose_blend(scene.selection.strand);
              const SeedStrip* seeds = loom->desk()->seeds();
              when(
@@ -281,6 +329,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                      const TryView* tries = window_.try_view();
                      if (tries->isVisible()) return tries->complete() && !tries->compare()->pictures().front().note.isEmpty();
                      if (loom->measures()->stale() || !loom->front()->complete() || !loom->history()->complete()) return false;
+                     if (scene.open == Scene::Open::lit && !loom->cloth()->lit()->settled()) return false;
                      if (scene.open == Scene::Open::reference && loom->cloth()->canvas()->aside().isNull()) return false;
                      return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
                             (!loom->shows_help() || loom->help()->complete());

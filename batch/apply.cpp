@@ -62,7 +62,7 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
         if (!parts) return parts.error();
         const Parameter* parameter = step->parameter(parts->first);
         if (!parameter) return call_error("step '" + o.step + "' has no parameter '" + parts->first + "'");
-        if (parameter->kind == Kind::picture || parameter->kind == Kind::recipe) {
+        if (names_kept(parameter->kind)) {
             paths[parts->first] = parts->second;
             continue;
         }
@@ -96,9 +96,17 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
     std::map<std::string, const Bundle*, std::less<>> others;
     // Files that a step would keep in a recipe are read here and now.
     std::map<std::string, Bundle> files;
+    Drawings drawings{{}, &picture_reader()};
     for (const Parameter& p : step->parameters) {
         const std::string id(p.id);
-        if ((p.kind != Kind::picture && p.kind != Kind::recipe) || !paths.contains(id)) continue;
+        if (!names_kept(p.kind) || !paths.contains(id)) continue;
+        if (p.kind == Kind::drawing) {
+            auto svg = read_kept_drawing(paths[id]);
+            if (!svg) return svg.error();
+            drawings.files[id] = std::make_shared<const std::string>(std::move(*svg));
+            values[id] = Value("assets/" + id);
+            continue;
+        }
         auto read = p.kind == Kind::picture ? read_picture(paths[id]) : cloth_for(*step, values, paths[id], size, around.job);
         if (!read) return read.error();
         others[id] = &(files[id] = std::move(*read));
@@ -111,7 +119,7 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
             if (p.kind == Kind::strand) others[std::string(p.id)] = &*aux;
         if (step->reads_beneath(values)) others["beneath"] = &*aux;
     }
-    auto result = apply_step(*step, values, o.seed, size, input ? &*input : nullptr, others, o.threads, around.job);
+    auto result = apply_step(*step, values, o.seed, size, input ? &*input : nullptr, others, o.threads, around.job, {}, drawings);
     if (!result) return Error{result.error().fault, o.step + ": " + result.error().message};
     auto written = write_picture(o.out, *result, *format);
     if (!written) return written.error();

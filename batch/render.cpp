@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
 #include <chrono>
 #include <cstdio>
 #include <filesystem>
@@ -10,8 +11,8 @@
 #include "core/base/files.h"
 #include "core/base/memory.h"
 #include "core/catalogue/value_kind.h"
+#include "core/files/export_command.h"
 #include "core/files/kept_picture.h"
-#include "core/files/map_files.h"
 #include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/container.h"
@@ -24,11 +25,11 @@ namespace loom::batch {
 namespace {
 
 struct Options {
-    std::string recipe, folder, size, format = "png", colourway, memory;
-    std::vector<std::string> maps, set, dial;
+    std::string recipe, folder, size, format, colourway, memory, names, preset, material, green;
+    std::vector<std::string> maps, packs, set, dial;
     std::int64_t seed = -1;
     int threads = 0;
-    bool timing = false, json = false;
+    bool all_colourways = false, list_jobs = false, timing = false, json = false;
 };
 
 /// Puts a file into the recipe and says what it is called there.
@@ -40,7 +41,7 @@ Result<std::string> keep_file(Recipe& recipe, const Parameter& parameter, const 
         recipe = with_asset(std::move(recipe), name, *asset);
         return name;
     }
-    auto bytes = read_kept_picture(path);
+    auto bytes = parameter.kind == Kind::drawing ? read_kept_drawing(path) : read_kept_picture(path);
     if (!bytes) return bytes.error();
     name = asset_name(*bytes, extension_in(path));
     recipe = with_asset(std::move(recipe), name, make_asset(name, std::move(*bytes)));
@@ -57,7 +58,7 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
         if (!place) return call_error("--set " + at->text() + "=" + parts->second + ": " + no_place(recipe, *at));
         const Parameter* parameter = &place->parameter;
         std::optional<Value> value;
-        if ((parameter->kind == Kind::picture || parameter->kind == Kind::recipe) && !parts->second.starts_with("assets/")) {
+        if (names_kept(parameter->kind) && !parts->second.starts_with("assets/")) {
             auto kept = keep_file(recipe, *parameter, parts->second);
             if (!kept) return kept.error();
             value = Value(*kept);
@@ -117,6 +118,79 @@ Result<Recipe> prepared(Recipe recipe, const Options& o) {
     return set;
 }
 
+/// "NAME=R,G,B,A".
+Result<ExportPicture> parse_pack(const std::string& text, PictureFormat format) {
+    const auto parts = split_assignment(text, "--pack");
+    if (!parts) return parts.error();
+    ExportPicture picture;
+    picture.pack = parts->first, picture.format = format;
+    for (std::size_t from = 0; from <= parts->second.size();) {
+        const auto comma = std::min(parts->second.find(',', from), parts->second.size());
+        const std::string word = parts->second.substr(from, comma - from);
+        const auto channel = find_channel(word);
+        if (!channel)
+            return call_error("--pack '" + text + "': '" + word + "' must be of " + channel_words() +
+                              ", perhaps after 1-, or nothing for black");
+        picture.channels.push_back(*channel);
+        from = comma + 1;
+    }
+    if (picture.channels.size() > 4) return call_error("--pack '" + text + "' names more than four channels");
+    return picture;
+}
+
+/// What is to be written: a preset of the recipe with what the options change of it.
+Result<ExportPreset> wanted(const Recipe& recipe, const Options& o) {
+    ExportPreset preset;
+    if (!o.preset.empty()) {
+        const auto found = std::find_if(recipe.exports.begin(), recipe.exports.end(),
+                                        [&](const ExportPreset& each) { return each.name == o.preset && each.foreign.empty(); });
+        std::string names;
+        for (const ExportPreset& each : recipe.exports) names += (names.empty() ? "" : ", ") + each.name;
+        if (found == recipe.exports.end())
+            return call_error("'" + o.recipe + "' has no preset '" + o.preset + "'" + (names.empty() ? "" : "; it has " + names));
+        preset = *found;
+    }
+    const auto format = find_picture_format(o.format.empty() ? "png" : o.format);
+    if (!format) return call_error("--format '" + o.format + "' must be one of " + picture_format_ids());
+    if (!o.material.empty()) {
+        const auto material = find_material(o.material);
+        if (!material) return call_error("--material '" + o.material + "' must be glb, gltf or materialx");
+        preset.material = *material;
+    }
+    if (!o.maps.empty() || !o.packs.empty()) preset.pictures.clear();
+    std::vector<std::string> maps = o.maps;
+    if (maps.empty() && o.packs.empty() && o.material.empty() && o.preset.empty()) maps = {"colour"};
+    for (const std::string& id : maps) {
+        const auto map = find_map(id);
+        if (!map) return call_error("--maps '" + id + "' must be of colour, height, normal, roughness, metalness, occlusion");
+        preset.pictures.push_back({*map, "", {}, *format});
+    }
+    for (const std::string& text : o.packs) {
+        auto pack = parse_pack(text, *format);
+        if (!pack) return pack.error();
+        preset.pictures.push_back(std::move(*pack));
+    }
+    if (!o.format.empty())
+        for (ExportPicture& picture : preset.pictures) picture.format = *format;
+    if (!o.names.empty()) preset.names = o.names;
+    if (o.all_colourways) preset.every_colourway = true;
+    if (!o.green.empty() && o.green != "up" && o.green != "down")
+        return call_error("--green '" + o.green + "' must be up or down");
+    if (!o.green.empty()) preset.green_down = o.green == "down";
+    return preset;
+}
+
+/// The options that every job has as this call has them.
+std::string common_options(const Options& o) {
+    std::string text;
+    for (const std::string& each : o.set) text += shell_option("--set", each);
+    for (const std::string& each : o.dial) text += shell_option("--dial", each);
+    if (o.seed >= 0) text += shell_option("--seed", std::to_string(o.seed));
+    if (o.threads > 0) text += shell_option("--threads", std::to_string(o.threads));
+    if (!o.all_colourways) text += shell_option("--colourway", o.colourway);
+    return text + shell_option("--memory", o.memory);
+}
+
 Outcome run(const Options& o, const Surroundings& around) {
     const auto start = std::chrono::steady_clock::now();
     auto file = read_loom(o.recipe);
@@ -127,14 +201,18 @@ Outcome run(const Options& o, const Surroundings& around) {
     if (!recipe) return recipe.error();
     const auto size = parse_size(o.size, recipe->tile);
     if (!size) return size.error();
-    const auto format = find_picture_format(o.format);
-    if (!format) return call_error("--format '" + o.format + "' must be one of png, png16, tiff, exr, jpg, webp");
-
-    std::vector<MapFile> files;
-    for (const std::string& id : o.maps.empty() ? std::vector<std::string>{"colour"} : o.maps) {
-        const auto map = find_map(id);
-        if (!map) return call_error("--maps '" + id + "' must be of colour, height, normal, roughness, metalness, occlusion");
-        files.push_back({*map, o.folder + "/" + picture_name(recipe->name, id, *format), *format});
+    const auto preset = wanted(*recipe, o);
+    if (!preset) return preset.error();
+    const bool own_sizes = o.size.empty() && !preset->sizes.empty();
+    const auto runs = export_runs(*recipe, *preset, o.folder, own_sizes ? std::nullopt : std::optional(*size));
+    if (!runs) return runs.error();
+    if (o.list_jobs) {
+        const auto jobs = export_jobs(*runs, o.recipe, o.folder, common_options(o));
+        if (o.json)
+            print_json({{"jobs", jobs}});
+        else
+            for (const std::string& job : jobs) std::printf("%s\n", job.c_str());
+        return 0;
     }
     RenderOptions options;
     options.threads = o.threads, options.pictures = &picture_reader();
@@ -149,31 +227,42 @@ Outcome run(const Options& o, const Surroundings& around) {
     if (error) return file_error("cannot write into", o.folder, error.value());
 
     const std::chrono::duration<double, std::milli> read = std::chrono::steady_clock::now() - start;
-    const auto written = write_maps(*recipe, *size, files, options, around.job);
-    if (!written) return written.error();
-    const Rendering& rendering = written->rendering;
-    for (const std::string& warning : rendering.warnings)
-        std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
+    nlohmann::ordered_json document = {{"recipe", o.recipe},
+                                       {"name", recipe->name},
+                                       {"width", runs->front().size.width},
+                                       {"height", runs->front().size.height},
+                                       {"files", nlohmann::ordered_json::array()},
+                                       {"bytes", nlohmann::ordered_json::array()}};
+    std::size_t peak = 0;
+    double render_ms = 0, write_ms = 0;
+    std::vector<NodeTiming> timings;
+    for (const ExportRun& each : *runs) {
+        const auto written = write_export(each, options, around.job);
+        if (!written) return written.error();
+        const Rendering& rendering = written->maps.rendering;
+        for (const std::string& warning : rendering.warnings)
+            std::fprintf(stderr, "keen-loom-batch: warning: %s: %s\n", o.recipe.c_str(), warning.c_str());
+        for (const ExportedFile& one : written->files)
+            document["files"].push_back(one.path), document["bytes"].push_back(one.bytes);
+        peak = std::max(peak, rendering.peak_bytes);
+        render_ms += written->maps.render_ms, write_ms += written->maps.write_ms;
+        timings.insert(timings.end(), rendering.timings.begin(), rendering.timings.end());
+    }
     const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start;
     if (o.json) {
-        nlohmann::ordered_json document = {
-            {"recipe", o.recipe}, {"name", recipe->name}, {"width", size->width}, {"height", size->height}};
-        document["files"] = nlohmann::ordered_json::array();
-        for (const MapFile& each : files) document["files"].push_back(each.path);
-        document["peak-bytes"] = rendering.peak_bytes, document["used-bytes"] = Memory::process().counts().most;
+        document["peak-bytes"] = peak, document["used-bytes"] = Memory::process().counts().most;
         if (o.timing) {
-            document["read-ms"] = read.count(), document["render-ms"] = written->render_ms;
-            document["write-ms"] = written->write_ms, document["total-ms"] = whole.count();
+            document["read-ms"] = read.count(), document["render-ms"] = render_ms;
+            document["write-ms"] = write_ms, document["total-ms"] = whole.count();
             document["nodes"] = nlohmann::ordered_json::array();
-            for (const NodeTiming& t : rendering.timings)
-                document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
+            for (const NodeTiming& t : timings) document["nodes"].push_back({{"node", t.label}, {"ms", t.milliseconds}});
         }
         print_json(document);
     } else if (o.timing) {
-        for (const NodeTiming& t : rendering.timings) std::printf("%8.1f ms  %s\n", t.milliseconds, t.label.c_str());
+        for (const NodeTiming& t : timings) std::printf("%8.1f ms  %s\n", t.milliseconds, t.label.c_str());
         // Files are encoded while the next rows are rendered; what is left then is told by itself.
         std::printf("%8.1f ms  reading the recipe\n%8.1f ms  rendering\n%8.1f ms  files\n%8.1f ms  in all\n", read.count(),
-                    written->render_ms, written->write_ms, whole.count());
+                    render_ms, write_ms, whole.count());
     }
     return 0;
 }
@@ -187,7 +276,16 @@ void add_render(CLI::App& app, Action& action) {
     command->add_option("-o", o->folder, "The folder to write into")->required();
     command->add_option("--size", o->size, "Longer side in pixels, or WxH; the tile's own size if left out");
     command->add_option("--maps", o->maps, "colour, height, normal, roughness, metalness, occlusion")->delimiter(',');
-    command->add_option("--format", o->format, "png, png16, tiff, exr, jpg or webp");
+    command->add_option("--format", o->format, picture_format_ids());
+    command->add_option("--pack", o->packs, "NAME=R,G,B,A: up to four channels in one picture, of " + channel_words())
+        ->expected(1)
+        ->take_all();
+    command->add_option("--material", o->material, "glb, gltf or materialx, with the pictures it needs");
+    command->add_option("--preset", o->preset, "What an export preset of the recipe writes");
+    command->add_flag("--all-colourways", o->all_colourways, "Every colourway, each in files of its own");
+    command->add_option("--name", o->names, "Names of files, of {name}, {map}, {size}, {width}, {height} and {colourway}");
+    command->add_option("--green", o->green, "Whether normals point up (OpenGL) or down (DirectX) in green");
+    command->add_flag("--list-jobs", o->list_jobs, "Writes nothing, prints one command for each file");
     command->add_option("--colourway", o->colourway, "A colourway of the recipe");
     command->add_option("--set", o->set, "STRAND/STEP.PARAM=VALUE; may be given often")->expected(1)->take_all();
     command->add_option("--dial", o->dial, "NAME=VALUE; may be given often")->expected(1)->take_all();

@@ -8,6 +8,7 @@
 #include <map>
 #include <vector>
 
+#include "core/structures/edge.h"
 #include "core/base/files.h"
 #include "core/catalogue/step_page.h"
 #include "core/catalogue/value_kind.h"
@@ -102,6 +103,49 @@ void paste(const Bundle& picture, std::vector<Plane>& sheet, int left, int top) 
         }
 }
 
+/// Settings that show what a step does whose defaults wait for a hand: a stroke of each tool, side by side, or a point dragged.
+Values shown_values(const StepDescription& step, Size tile) {
+    Values values;
+    for (const Parameter& p : step.parameters) {
+        if (p.kind == Kind::moves) values[std::string(p.id)] = Value(Moves{{40, 40, 60, 52}, {80, 80, 80, 80}, {20, 80, 20, 80}});
+        if (p.kind != Kind::strokes) continue;
+        Strokes strokes;
+        const double across = 0.6 * tile.width, apart = static_cast<double>(tile.height) / static_cast<double>(p.choices.size());
+        for (std::size_t k = 0; k < p.choices.size(); ++k) {
+            Stroke stroke;
+            stroke.tool = p.choices[k].id, stroke.size = 0.9 * apart, stroke.strength = 90;
+            stroke.colour = {0.66f, 0.18f, 0.28f};
+            for (int n = 0; n <= 12; ++n)
+                stroke.points.push_back({static_cast<int>((0.2 * tile.width + across * n / 12) * StrokePoint::per_px),
+                                         static_cast<int>((static_cast<double>(k) + 0.5) * apart * StrokePoint::per_px), 255, 0,
+                                         0});
+            strokes = strokes.appended(std::move(stroke));
+        }
+        values[std::string(p.id)] = Value(strokes);
+    }
+    return values;
+}
+
+/// The picture cut to a form, for steps that work along an edge.
+Bundle cut_out(const Bundle& picture, Size tile, const Job& job) {
+    const auto form = made("shape", {{"corner", 120.0}}, 0, nullptr, {}, tile, job);
+    if (!form) return picture;
+    Bundle cut = picture;
+    for (PlaneRef& plane : cut.colour) {
+        Plane product = plane->clone();
+        for (std::size_t i = 0; i < product.count(); ++i) product.data()[i] *= form->coverage->data()[i];
+        plane = share(std::move(product));
+    }
+    cut.coverage = form->coverage;
+    return cut;
+}
+
+bool along_edge(const StepDescription& step) {
+    if (!step.reads) return false;
+    const auto names = step.reads({});
+    return std::find(names.begin(), names.end(), form_name) != names.end();
+}
+
 Outcome write_sheet(Family family, const std::string& path, const Job& job) {
     // Made at the design's own scale and shrunk, so that a small picture shows the whole tile.
     const Size tile{1024, 1024}, side{picture_side, picture_side};
@@ -109,6 +153,7 @@ Outcome write_sheet(Family family, const std::string& path, const Job& job) {
     const bool makes = family == Family::make;
     auto before = example(tile, job);
     if (!before) return before.error();
+    const Bundle form = cut_out(*before, tile, job);
     const int width = makes ? picture_side : 2 * picture_side + 2, across = makes ? columns : 2;
     const int rows = (static_cast<int>(steps.size()) + across - 1) / across;
     std::vector<Plane> sheet;
@@ -117,19 +162,22 @@ Outcome write_sheet(Family family, const std::string& path, const Job& job) {
     for (std::size_t k = 0; k < steps.size(); ++k) {
         std::map<std::string, const Bundle*, std::less<>> others;
         for (const Parameter& p : steps[k]->parameters)
-            if (p.kind == Kind::picture || p.kind == Kind::recipe || (makes && p.kind == Kind::strand && p.id == "strand"))
+            if ((names_kept(p.kind) && p.kind != Kind::drawing) || (makes && p.kind == Kind::strand && p.id == "strand"))
                 others[std::string(p.id)] = &*before;
         if (steps[k]->reads_beneath({})) others["beneath"] = &*before;
-        auto after = made(steps[k]->id, {}, 4, &*before, others, tile, job);
+        const Bundle& in = along_edge(*steps[k]) ? form : *before;
+        auto after = made(steps[k]->id, shown_values(*steps[k], tile), 4, &in, others, tile, job);
         if (!after) return after.error();
         const int left = margin + static_cast<int>(k) % across * (width + margin);
         const int top = margin + static_cast<int>(k) / across * (picture_side + margin);
         // Treatments are seen near: a part of the tile.
-        const bool whole = makes || !steps[k]->handles.empty() || steps[k]->tiles == Tiling::breaks;
+        const bool by_hand = steps[k]->parameter_of(Kind::strokes) || steps[k]->parameter_of(Kind::moves);
+        const bool whole =
+            makes || by_hand || along_edge(*steps[k]) || !steps[k]->handles.empty() || steps[k]->tiles == Tiling::breaks;
         auto shown = [&](const Bundle& picture) {
             return whole ? resized(picture, side) : part(picture, 2 * picture_side, side);
         };
-        if (!makes) paste(shown(*before), sheet, left, top);
+        if (!makes) paste(shown(in), sheet, left, top);
         paste(shown(*after), sheet, left + width - picture_side, top);
     }
     if (auto done =

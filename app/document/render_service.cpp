@@ -3,6 +3,7 @@
 #include "app/document/render_service.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 
 #include "app/document/scheduler.h"
@@ -41,19 +42,22 @@ RenderService::RenderService(QObject* parent) : QObject(parent), client_(schedul
     qRegisterMetaType<Measures>();
     // Pictures come from a worker and are heard here.
     connect(this, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
+        if (!picture.draft && !picture.before) cloth_ms_ = picture.milliseconds;
         if (picture.draft) draft_.took(picture.milliseconds, std::max(picture.image.width(), picture.image.height()));
     });
     client_.when_at_rest([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); });
 }
 
-std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document) {
+std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document, bool coarse) {
     client_.begin_document(document);
     // Whatever is under way for the picture before an edit is worthless after it.
     client_.drop("before");
     ++tickets_;
     const Work work{std::make_shared<const Recipe>(std::move(recipe)), false, tickets_, document};
     const auto cloth = std::make_shared<Bundle>();
-    ask_cloth(work, "cloth", cloth);
+    // What a hand drew is in it.
+    part_recipe_.reset();
+    ask_cloth(work, "cloth", cloth, coarse);
     ask_cards(work, cloth);
     ask_measures(work, cloth);
     told_busy();
@@ -71,10 +75,73 @@ Client::Request RenderService::request_of(const Work& work, std::string slot) co
     return request;
 }
 
-void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth) {
+void RenderService::submit_part(Recipe recipe, const QRectF& part, std::uint64_t document) {
+    if (document != part_document_) part_size_ = 0;
+    part_ = part_recipe_ && document == part_document_ ? part_.united(part) : part;
+    part_recipe_ = std::move(recipe), part_document_ = document;
+    if (!part_running_) ask_part();
+}
+
+void RenderService::ask_part() {
+    const Tile tile = part_recipe_->tile;
+    const int longest = std::max(tile.width, tile.height);
+    // A cloth that takes long by itself is not tried at its own size.
+    if (part_size_ == 0 || part_size_ > longest)
+        part_size_ = cloth_ms_ > slow_cloth_ms ? std::min(longest, DraftSize::sizes[0]) : longest;
+    // Whole pixels around the part.
+    const Size size = size_for(tile, part_size_);
+    const double sx = static_cast<double>(size.width) / tile.width, sy = static_cast<double>(size.height) / tile.height;
+    const int left = static_cast<int>(std::floor(part_.left() * sx)), top = static_cast<int>(std::floor(part_.top() * sy));
+    Region region{wrap(left, size.width), wrap(top, size.height),
+                  std::min(size.width, static_cast<int>(std::ceil(part_.right() * sx)) - left),
+                  std::min(size.height, static_cast<int>(std::ceil(part_.bottom() * sy)) - top)};
+    region.width = std::max(1, region.width), region.height = std::max(1, region.height);
+    const QRectF shares(static_cast<double>(region.x) / size.width, static_cast<double>(region.y) / size.height,
+                        static_cast<double>(region.width) / size.width, static_cast<double>(region.height) / size.height);
+    Ask ask;
+    ask.recipe = std::move(*part_recipe_);
+    part_recipe_.reset();
+    ask.longest = part_size_;
+    // At the tile's own size everything before the stroke is there from the picture before. At others it is kept as soon as all
+    // of the picture has been made once.
+    const bool own_size = part_size_ == longest;
+    if (own_size) ask.region = region;
+    ask.memory_limit = memory_limit_;
+    Client::Request request;
+    request.urgency = Urgency::live, request.slot = "part", request.document = part_document_;
+    part_running_ = true;
+    client_.submit(std::move(ask), std::move(request),
+                   [this, shares, own_size, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
+                       QImage picture;
+                       double milliseconds = 0;
+                       if (answer) picture = to_image(answer->pictures.begin()->second), milliseconds = answer->milliseconds;
+                       const QRectF whole(0, 0, 1, 1);
+                       surface.answer(
+                           [&] {
+                               if (answer) emit part_ready(picture, own_size ? shares : whole, shares, document);
+                               QMetaObject::invokeMethod(
+                                   this, [this, milliseconds] { part_done(milliseconds); }, Qt::QueuedConnection);
+                           },
+                           true);
+                   });
+}
+
+void RenderService::part_done(double milliseconds) {
+    part_running_ = false;
+    // Where a part of the whole takes too long all of a small picture is made, at the sizes of drafts, which are warm; the next
+    // document or step begins anew.
+    if (milliseconds > frame_ms) {
+        const auto smaller = std::find_if(std::begin(DraftSize::sizes), std::end(DraftSize::sizes),
+                                          [this](int side) { return side < part_size_; });
+        if (smaller != std::end(DraftSize::sizes)) part_size_ = *smaller;
+    }
+    if (part_recipe_) ask_part();
+}
+
+void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth, bool coarse) {
     Ask ask;
     ask.recipe = *work.recipe;
-    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = draft_size();
+    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = coarse ? draft_size() : 0;
     ask.memory_limit = memory_limit_;
     client_.submit(std::move(ask), request_of(work, std::move(slot)),
                    [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {

@@ -47,9 +47,16 @@ public:
     ~RenderService() override = default;
 
     /// Renders draft, full picture, cards and measures of `recipe`, in this order. Returns its ticket.
-    std::uint64_t submit(Recipe recipe, std::uint64_t document = 0);
+    /// `coarse`: with a draft first.
+    std::uint64_t submit(Recipe recipe, std::uint64_t document = 0, bool coarse = true);
     /// Renders `recipe` as the "before" picture, once the newest cloth is done.
     void submit_before(Recipe recipe, std::uint64_t document = 0);
+    /// Renders a part of the cloth, in design px, while a hand draws there; it may go over the tile's edges. What is asked for
+    /// while one is made waits, and is joined to one part.
+    void submit_part(Recipe recipe, const QRectF& part, std::uint64_t document = 0);
+    /// Pixels on the longer side at which parts are made: as many as keep a frame within frame_ms.
+    int part_size() const { return part_size_; }
+    static constexpr double frame_ms = 30, slow_cloth_ms = 90;
     /// Bytes that renderings may use; 0: the usual limit.
     void set_memory_limit(std::size_t bytes);
     bool busy() const;
@@ -59,6 +66,8 @@ public:
 
 signals:
     void cloth_ready(const loom::ClothPicture& picture);
+    /// `place`: what the picture shows, and `part`: what of it is wanted, in shares of the tile.
+    void part_ready(const QImage& picture, const QRectF& place, const QRectF& part, quint64 document);
     void cards_ready(const loom::CardPictures& cards, quint64 ticket);
     void measures_ready(const loom::Measures& measures, quint64 ticket);
     void failed(const QString& message);
@@ -72,7 +81,9 @@ private:
     };
     Client::Request request_of(const Work& work, std::string slot) const;
     /// The full cloth is left in `cloth`, if it is there, for what is made from it; empty if it failed.
-    void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth);
+    void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth, bool coarse = true);
+    void ask_part();
+    void part_done(double milliseconds);
     void ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth);
     void ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth);
     /// For workers: touches the service only while it is there.
@@ -82,6 +93,12 @@ private:
     std::size_t memory_limit_ = 0;
     std::uint64_t tickets_ = 0;
     DraftSize draft_;
+    std::optional<Recipe> part_recipe_;  // that waits for its part
+    QRectF part_;
+    std::uint64_t part_document_ = 0;
+    bool part_running_ = false;
+    int part_size_ = 0;  // 0: not known yet
+    double cloth_ms_ = 0;
     bool shown_busy_ = false;
     Client client_;
 };

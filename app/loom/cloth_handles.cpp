@@ -29,6 +29,7 @@ std::vector<ClothHandles::Shown> ClothHandles::shown() const {
     if (!description || !step->on) return result;
     const bool shared = description->follows_lamp && description->follows_lamp(step->set);
     for (const Handle& handle : description->handles) {
+        if (handle.form == Handle::Form::box) continue;
         const bool turns = handle.form == Handle::Form::direction;
         if (!relevant(*description, *description->parameter(turns ? handle.angle : handle.x), step->set)) continue;
         Shown each;
@@ -75,7 +76,8 @@ int ClothHandles::under(const QPointF& at, const QRectF& tile) const {
     return best;
 }
 
-bool ClothHandles::press(const QPointF& at, const QRectF& tile) {
+bool ClothHandles::press(const Touch& touch, const QRectF& tile) {
+    const QPointF at = touch.at;
     held_ = under(at, tile);
     if (held_ < 0) return false;
     offset_ = grip(shown()[static_cast<std::size_t>(held_)], tile) - at;
@@ -83,7 +85,8 @@ bool ClothHandles::press(const QPointF& at, const QRectF& tile) {
     return true;
 }
 
-void ClothHandles::drag(const QPointF& at, const QRectF& tile) {
+void ClothHandles::drag(const Touch& touch, const QRectF& tile) {
+    const QPointF at = touch.at;
     const auto all = shown();
     if (held_ < 0 || held_ >= static_cast<int>(all.size())) return;
     const Shown& held = all[static_cast<std::size_t>(held_)];
@@ -129,7 +132,7 @@ void ClothHandles::click(const QPointF& at, const QRectF& tile) {
                             tile.top() + within((at.y() - tile.top()) / tile.height()) * tile.height());
         held_ = static_cast<int>(k), offset_ = {};
         ++drags_;
-        drag(place, tile);
+        drag({.at = place}, tile);
         return release();
     }
 }

@@ -10,26 +10,27 @@
 #include <vector>
 
 #include "app/document/session.h"
+#include "app/hand/cloth_hand.h"
 #include "core/catalogue/description.h"
 
 class QPainter;
 
 namespace loom {
 
-class ClothHandles {
+class ClothHandles : public ClothHand {
 public:
     explicit ClothHandles(Session& session) : session_(session) {}
 
     /// Draws what the selected step has; `tile` is the tile on the screen.
-    void paint(QPainter& painter, const QRectF& tile) const;
+    void paint(QPainter& painter, const QRectF& tile) const override;
     /// Takes the handle under the pointer; false if there is none.
-    bool press(const QPointF& at, const QRectF& tile);
-    void drag(const QPointF& at, const QRectF& tile);
+    bool press(const Touch& touch, const QRectF& tile) override;
+    void drag(const Touch& touch, const QRectF& tile) override;
     /// A click that moved nothing: sets the point of a step that takes it so.
-    void click(const QPointF& at, const QRectF& tile);
-    void release() { held_ = -1; }
-    bool held() const { return held_ >= 0; }
-    bool hovers(const QPointF& at, const QRectF& tile) const { return under(at, tile) >= 0; }
+    void click(const QPointF& at, const QRectF& tile) override;
+    void release() override { held_ = -1; }
+    bool held() const override { return held_ >= 0; }
+    bool takes(const QPointF& at, const QRectF& tile) const override { return under(at, tile) >= 0; }
     /// Where a handle is taken hold of; an empty list if the selected step has none.
     std::vector<QPointF> grips(const QRectF& tile) const;
 

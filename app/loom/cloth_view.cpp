@@ -2,22 +2,18 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/loom/cloth_view.h"
 
-#include <QButtonGroup>
-#include <QHBoxLayout>
 #include <QKeyEvent>
-#include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolButton>
-#include <QVBoxLayout>
+#include <QTabletEvent>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
-#include "app/loom/cloth_handles.h"
+#include "app/hand/cloth_hand.h"
 #include "app/theme/theme.h"
-#include "app/widgets/elided_label.h"
 
 namespace loom {
 
@@ -58,6 +54,22 @@ void ClothCanvas::set_repeat(int count) {
     emit zoom_changed();
 }
 
+void ClothCanvas::set_half(bool half) {
+    // An even count has a corner in the middle already.
+    const bool shifted = half == (repeat_ % 2 == 1);
+    centre_ = shifted ? QPointF(0, 0) : QPointF(0.5, 0.5);
+    update();
+}
+
+void ClothCanvas::keep_in_view() {
+    if (repeat_ > 1)
+        centre_ -= QPointF(std::floor(centre_.x()), std::floor(centre_.y()));
+    else
+        centre_ = {std::clamp(centre_.x(), 0.0, 1.0), std::clamp(centre_.y(), 0.0, 1.0)};
+}
+
+QRectF ClothCanvas::covered() const { return repeat_ > 1 ? QRectF(rect()) : tile_rect().intersected(QRectF(rect())); }
+
 void ClothCanvas::set_before(bool on, const QString& label) {
     before_on_ = on, before_name_ = label;
     if (!on) before_ = {};
@@ -92,6 +104,7 @@ void ClothCanvas::zoom_about(double factor, const QPointF& place) {
     const QPointF middle(width() / 2.0, height() / 2.0);
     centre_ = at - QPointF((place.x() - middle.x()) / (design_.width * next), (place.y() - middle.y()) / (design_.height * next));
     zoom_ = next;
+    keep_in_view();
     update();
     emit zoom_changed();
 }
@@ -113,6 +126,11 @@ void ClothCanvas::set_aside(const QImage& image, const QString& name) {
     update();
 }
 
+void ClothCanvas::set_instead(const QImage& map, const QString& name) {
+    instead_ = map, instead_name_ = name;
+    update();
+}
+
 void ClothCanvas::set_wipe(double place) {
     wipe_ = std::clamp(place, 0.0, 1.0);
     update();
@@ -124,7 +142,8 @@ bool ClothCanvas::on_line(const QPointF& place) const {
 
 void ClothCanvas::paint_tiles(QPainter& painter, const QImage& picture) const {
     const QRectF tile = tile_rect();
-    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
+    const bool alone = repeat_ == 1;
+    const auto first = [alone](double from, double length) { return alone ? 0 : -static_cast<int>(std::ceil(from / length)); };
     // In pixels of the screen, which may be finer than the window's.
     const double fine = devicePixelRatioF(), shrink = tile.width() * fine / picture.width();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
@@ -132,15 +151,18 @@ void ClothCanvas::paint_tiles(QPainter& painter, const QImage& picture) const {
     const QImage shown = shrink < 0.5 ? picture.scaled((tile.size() * fine).toSize().expandedTo(QSize(1, 1)),
                                                        Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
                                       : picture;
-    for (int row = -before; row <= after; ++row)
-        for (int column = -before; column <= after; ++column) {
+    for (int row = first(tile.top(), tile.height()); tile.top() + row * tile.height() < height(); ++row) {
+        for (int column = first(tile.left(), tile.width()); tile.left() + column * tile.width() < width(); ++column) {
             const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();
             // Whole pixels at both ends, so that no gap opens between repeats.
             const auto whole_pixel = [&](double place) { return std::floor(place * fine) / fine; };
             const QRectF target(QPointF(whole_pixel(x), whole_pixel(y)),
                                 QPointF(whole_pixel(x + tile.width()), whole_pixel(y + tile.height())));
             if (target.intersects(QRectF(rect()))) painter.drawImage(target, shown);
+            if (alone) break;
         }
+        if (alone) break;
+    }
 }
 
 void ClothCanvas::paint_label(QPainter& painter, const QString& text, bool at_right) const {
@@ -155,11 +177,7 @@ void ClothCanvas::paint_label(QPainter& painter, const QString& text, bool at_ri
 void ClothCanvas::paint_wipe(QPainter& painter) const {
     const double line = wipe_ * width();
     painter.save();
-    const QRectF tile = tile_rect();
-    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
-    const QRectF whole =
-        tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
-    painter.setClipRect(whole.intersected(QRectF(0, 0, line, height())));
+    painter.setClipRect(covered().intersected(QRectF(0, 0, line, height())));
     painter.fillRect(rect(), theme::colours().cloth_ground);
     paint_tiles(painter, aside_);
     painter.restore();
@@ -178,13 +196,10 @@ void ClothCanvas::paint_wipe(QPainter& painter) const {
 void ClothCanvas::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme::colours().cloth_ground);
-    const QImage& picture = shows_before() ? before_ : cloth_.image;
+    const QImage& picture = shows_before() ? before_ : !instead_.isNull() ? instead_ : cloth_.image;
     if (picture.isNull()) return;
-    QRectF tile = tile_rect();
-    const int before = (repeat_ - 1) / 2, after = repeat_ - 1 - before;
-    const QRectF whole =
-        tile.adjusted(-before * tile.width(), -before * tile.height(), after * tile.width(), after * tile.height());
-    painter.setClipRect(whole.intersected(QRectF(rect())));
+    const QRectF whole = covered();
+    painter.setClipRect(whole);
     if (picture.hasAlphaChannel()) {
         constexpr int square = 8;
         painter.fillRect(whole, QColor(200, 200, 200));
@@ -195,9 +210,13 @@ void ClothCanvas::paintEvent(QPaintEvent*) {
     paint_tiles(painter, picture);
     painter.setClipping(false);
     if (!aside_.isNull() && !shows_before()) paint_wipe(painter);
-    if (handles_ && !shows_before()) handles_->paint(painter, tile_rect());
+    if (!shows_before())
+        for (const ClothHand* hand : hands_) hand->paint(painter, tile_rect());
     if (loupe_on_) paint_loupe(painter);
-    if (shows_before()) paint_label(painter, before_name_, false);
+    if (shows_before())
+        paint_label(painter, before_name_, false);
+    else if (!instead_.isNull())
+        paint_label(painter, instead_name_, false);
     if (hasFocus()) {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(theme::colours().accent, 1, Qt::DotLine));
@@ -251,25 +270,23 @@ void ClothCanvas::mousePressEvent(QMouseEvent* event) {
         wiping_ = true;
         return setFocus(Qt::MouseFocusReason);
     }
-    if (handles_ && event->button() == Qt::LeftButton && handles_->press(event->position(), tile_rect())) {
-        setFocus(Qt::MouseFocusReason);
-        return update();
-    }
+    if (event->button() == Qt::LeftButton &&
+        press_hand({.at = event->position(), .keys = event->modifiers(), .twice = event->type() == QEvent::MouseButtonDblClick}))
+        return;
     setCursor(Qt::ClosedHandCursor);
     setFocus(Qt::MouseFocusReason);
 }
 
 void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
     if (wiping_) return set_wipe(event->position().x() / std::max(1, width()));
-    if (handles_ && handles_->held()) {
-        moved_ = true;
-        return handles_->drag(event->position(), tile_rect());
-    }
+    if (drag_hand({.at = event->position(), .keys = event->modifiers()})) return;
     if (loupe_on_) update();
     if (!(event->buttons() & (Qt::LeftButton | Qt::MiddleButton))) {
         if (on_line(event->position())) return setCursor(Qt::SplitHCursor);
-        const bool over = handles_ && handles_->hovers(event->position(), tile_rect());
-        return setCursor(over ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        for (ClothHand* hand : hands_) hand->hover(event->position(), tile_rect());
+        for (const ClothHand* hand : hands_)
+            if (hand->takes(event->position(), tile_rect())) return setCursor(hand->cursor());
+        return setCursor(Qt::ArrowCursor);
     }
     const QPoint way = event->pos() - held_;
     // A hand that trembles has not dragged yet.
@@ -278,21 +295,24 @@ void ClothCanvas::mouseMoveEvent(QMouseEvent* event) {
     if (zoom_ == 0) zoom_ = fitting_zoom();
     held_ = event->pos();
     centre_ -= QPointF(way.x() / (design_.width * zoom_), way.y() / (design_.height * zoom_));
+    keep_in_view();
     update();
     emit zoom_changed();
 }
 
 void ClothCanvas::mouseReleaseEvent(QMouseEvent* event) {
-    const bool click = event->button() == Qt::LeftButton && !moved_ && !wiping_ && !(handles_ && handles_->held());
+    const bool click = event->button() == Qt::LeftButton && !moved_ && !wiping_ && !holding_;
     wiping_ = false;
-    if (handles_) handles_->release();
-    if (click && handles_) handles_->click(event->position(), tile_rect());
+    if (holding_) std::exchange(holding_, nullptr)->release();
+    if (click)
+        for (ClothHand* hand : hands_) hand->click(event->position(), tile_rect());
     if (click) emit clicked(event->position());
     unsetCursor();
     update();
 }
 
 void ClothCanvas::keyPressEvent(QKeyEvent* event) {
+    if (key_hand(event, true)) return;
     const double step = 40 / zoom();
     QPointF way;
     if (!aside_.isNull() && event->modifiers() & Qt::ControlModifier &&
@@ -307,84 +327,8 @@ void ClothCanvas::keyPressEvent(QKeyEvent* event) {
     }
     if (zoom_ == 0) zoom_ = fitting_zoom();
     centre_ += way;
+    keep_in_view();
     update();
-}
-
-ClothView::ClothView(QWidget* parent) : QWidget(parent) {
-    canvas_ = new ClothCanvas(this);
-    auto button = [this](const QString& text, const QString& help, bool checkable) {
-        auto* made = new QToolButton(this);
-        made->setText(text);
-        made->setToolTip(help);
-        made->setAccessibleName(help);
-        made->setCheckable(checkable);
-        made->setFocusPolicy(Qt::StrongFocus);
-        return made;
-    };
-    tile_ = button(tr("Tile"), tr("Show one tile"), true);
-    repeat_ = button(QString::fromUtf8("Repeat 2×2"), tr("Show the tile repeated"), true);
-    one_ = button("1:1", tr("One screen pixel for each design pixel"), false);
-    fit_ = button(tr("Fit"), tr("Fit the cloth into the view"), false);
-    alone_ = button(tr("Alone"), tr("Nothing but the cloth (Ctrl+L)"), true);
-    auto* group = new QButtonGroup(this);
-    group->addButton(tile_);
-    group->addButton(repeat_);
-    tile_->setChecked(true);
-    state_ = new ElidedLabel(this);
-    state_->setFont(theme::small_font());
-    state_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    auto* bar = new QWidget(this);
-    bar->setFixedHeight(34);
-    auto* line = new QHBoxLayout(bar);
-    line->setContentsMargins(10, 0, 14, 0);
-    line->setSpacing(4);
-    line->addWidget(tile_);
-    line->addWidget(repeat_);
-    line->addSpacing(18);
-    line->addWidget(one_);
-    line->addWidget(fit_);
-    line->addWidget(alone_);
-    // On a small screen the buttons come first.
-    line->addWidget(state_, 1);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addWidget(bar);
-    layout->addWidget(canvas_, 1);
-    connect(repeat_, &QToolButton::toggled, this, [this](bool on) { canvas_->set_repeat(on ? 2 : 1); });
-    connect(one_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(1); });
-    connect(fit_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(0); });
-    connect(alone_, &QToolButton::clicked, this, &ClothView::alone_wanted);
-    connect(canvas_, &ClothCanvas::zoom_changed, this, &ClothView::refresh);
-}
-
-void ClothView::set_repeat(bool on) { (on ? repeat_ : tile_)->setChecked(true); }
-
-void ClothView::show_alone(bool alone) { alone_->setChecked(alone); }
-void ClothView::show_apart(bool apart) { alone_->setVisible(!apart); }
-
-void ClothView::set_tile(Size design) {
-    canvas_->set_tile(design);
-    refresh();
-}
-
-void ClothView::show_picture(const ClothPicture& picture) {
-    canvas_->show_picture(picture);
-    refresh();
-}
-
-void ClothView::show_busy(bool busy) {
-    busy_ = busy;
-    refresh();
-}
-
-void ClothView::refresh() {
-    const ClothPicture& cloth = canvas_->cloth();
-    QStringList parts{tr("%1 %").arg(canvas_->zoom() * 100, 0, 'f', 0), tr("hold C: before")};
-    if (!cloth.image.isNull()) parts << QString::fromUtf8("%1 × %2").arg(cloth.image.width()).arg(cloth.image.height());
-    if (!cloth.image.isNull()) parts << (cloth.draft ? tr("draft") : tr("%1 ms").arg(cloth.milliseconds, 0, 'f', 0));
-    if (busy_) parts << tr("weaving");
-    state_->setText(parts.join(QString::fromUtf8(" · ")));
 }
 
 }  // namespace loom

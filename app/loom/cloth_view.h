@@ -8,13 +8,18 @@
 #include <QWidget>
 
 #include "app/document/render_service.h"
+#include "app/document/try_service.h"
 
+class QComboBox;
 class QLabel;
+class QStackedWidget;
 class QToolButton;
 
 namespace loom {
 
-class ClothHandles;
+class ClothHand;
+class LitView;
+struct Touch;
 
 /// The picture itself.
 class ClothCanvas : public QWidget {
@@ -26,6 +31,8 @@ public:
     void set_tile(Size design);
     void set_repeat(int count);  ///< 1: the tile alone
     int repeat() const { return repeat_; }
+    /// Moves the cloth so that the corner where tiles meet is in the middle of the view.
+    void set_half(bool half);
     /// The picture that stands for "before", under a label.
     void set_before(bool on, const QString& label = tr("before"));
     /// A round glass at the pointer that shows each pixel of the picture as four by four.
@@ -34,6 +41,8 @@ public:
     /// Another picture of the tile, shown left of a line that is dragged over the cloth; a null one takes the line away.
     void set_aside(const QImage& image, const QString& name);
     const QImage& aside() const { return aside_; }
+    /// A map of the recipe, shown instead of its colour; a null one brings that back.
+    void set_instead(const QImage& map, const QString& name);
     /// Where the line stands, 0..1 of the view's width.
     double wipe() const { return wipe_; }
     void set_wipe(double place);
@@ -45,8 +54,10 @@ public:
     const QImage& image() const { return cloth_.image; }
     const ClothPicture& cloth() const { return cloth_; }
     QPointF centre() const { return centre_; }
-    /// Handles that lie on the cloth; not owned, may be null.
-    void set_handles(ClothHandles* handles) { handles_ = handles; }
+    /// What can be done by hand on the cloth; not owned. The first that takes a press has it.
+    void set_hands(std::vector<ClothHand*> hands) { hands_ = std::move(hands); }
+    /// Lays a picture of `place` over what is shown, in `part` alone; both in shares of the tile, and they may go over its edges.
+    void show_part(const QImage& picture, const QRectF& place, const QRectF& part);
     QRectF tile_rect() const;  ///< the tile on the screen that handles belong to
 
 signals:
@@ -61,11 +72,19 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+    void tabletEvent(QTabletEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    bool event(QEvent* event) override;
 
 private:
     void paint_loupe(QPainter& painter) const;
     /// One picture, repeated as the cloth is.
     void paint_tiles(QPainter& painter, const QImage& picture) const;
+    /// What of the view the cloth covers: all of it where it is repeated.
+    QRectF covered() const;
+    /// The cloth is never lost: of the tile alone some stays in view, and a repeated one has no end.
+    void keep_in_view();
     void paint_wipe(QPainter& painter) const;
     void paint_label(QPainter& painter, const QString& text, bool at_right) const;
     bool on_line(const QPointF& place) const;
@@ -74,8 +93,8 @@ private:
     void zoom_about(double factor, const QPointF& place);
 
     ClothPicture cloth_;
-    QImage before_, aside_;
-    QString aside_name_, before_name_;
+    QImage before_, aside_, instead_;
+    QString aside_name_, before_name_, instead_name_;
     double wipe_ = 0.5;
     bool wiping_ = false, moved_ = false;
     bool before_on_ = false, loupe_on_ = false;
@@ -84,7 +103,12 @@ private:
     double zoom_ = 0;
     QPointF centre_{0.5, 0.5};  ///< place of the tile, in tiles, in the middle of the view
     QPoint held_;
-    ClothHandles* handles_ = nullptr;
+    /// Pen and mouse alike; true if a hand has it.
+    bool press_hand(const Touch& touch);
+    bool drag_hand(const Touch& touch);
+    bool key_hand(QKeyEvent* event, bool pressed);
+    std::vector<ClothHand*> hands_;
+    ClothHand* holding_ = nullptr;
 };
 
 /// Canvas with its line of choices above.
@@ -96,7 +120,16 @@ public:
     void show_picture(const ClothPicture& picture);
     void show_busy(bool busy);
     void set_tile(Size design);
+    /// What the lit cloth and maps other than the colour are made of.
+    void set_recipe(const Recipe& recipe);
     void set_repeat(bool on);
+    void set_lit(bool on);
+    void set_map(Map map);
+    Map map() const;
+    bool shows_lit() const;
+    LitView* lit() const { return lit_; }
+    QToolButton* lit_button() const { return lit_button_; }
+    QComboBox* map_field() const { return map_; }
     /// What the buttons say.
     void show_alone(bool alone);
     void show_apart(bool apart);
@@ -109,8 +142,15 @@ signals:
 
 private:
     void refresh();
+    void ask_map();
     ClothCanvas* canvas_;
-    QToolButton *tile_, *repeat_, *one_, *fit_, *alone_;
+    LitView* lit_;
+    QStackedWidget* ways_;
+    TryService maps_{1024};
+    std::uint64_t map_ticket_ = 0;
+    std::optional<Recipe> recipe_;
+    QComboBox* map_;
+    QToolButton *tile_, *repeat_, *lit_button_, *one_, *fit_, *alone_;
     QLabel* state_;
     bool busy_ = false;
 };

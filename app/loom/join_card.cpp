@@ -34,7 +34,7 @@ void BlendBox::wheelEvent(QWheelEvent* event) {
 }
 
 JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
-    setFixedSize(theme::card_width - 8, 64);
+    setFixedSize(theme::card_width - 8, 80);
     blend_ = new BlendBox(this);
     blend_->set_pictured(true);
     blend_->setStyleSheet(
@@ -49,6 +49,10 @@ JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
     within_ = new QCheckBox(tr("Keep within"), this);
     within_->setFont(theme::small_font());
     within_->setToolTip(tr("Shows this strand only where the strand to its left shows."));
+    lift_ = new QCheckBox(tr("Lift height"), this);
+    lift_->setFont(theme::small_font());
+    lift_->setToolTip(
+        tr("Lets the bumps of what lies beneath show through: they light this strand, and its height lies upon theirs."));
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(7, 3, 7, 3);
     grid->setHorizontalSpacing(4);
@@ -57,6 +61,7 @@ JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
     grid->addWidget(amount_, 1, 0);
     grid->addWidget(shown_, 1, 1);
     grid->addWidget(within_, 2, 0, 1, 2);
+    grid->addWidget(lift_, 3, 0, 1, 2);
     grid->setColumnStretch(0, 1);
 
     connect(blend_, &QComboBox::currentIndexChanged, this, [this] {
@@ -77,6 +82,11 @@ JoinCard::JoinCard(QWidget* parent) : QWidget(parent) {
         join_.within = on;
         report({});
     });
+    connect(lift_, &QCheckBox::toggled, this, [this](bool on) {
+        if (updating_) return;
+        join_.lift = on;
+        report({});
+    });
 }
 
 void JoinCard::report(const QString& gesture) { emit changed(join_, gesture); }
@@ -90,12 +100,14 @@ void JoinCard::set_join(const Join& join, bool first, const QString& strand_name
     // Of a list the name that is read is what it shows.
     blend_->setAccessibleDescription(blend_->accessibleName());
     amount_->setAccessibleName(tr("Amount of %1").arg(strand_name));
+    lift_->setAccessibleName(tr("Lift the height beneath through %1").arg(strand_name));
     within_->setAccessibleName(tr("Keep %1 within the strand to its left").arg(strand_name));
     if (!amount_->isSliderDown()) amount_->setValue(static_cast<int>(join.amount + 0.5));
     shown_->setText(tr("%1 %").arg(join.amount, 0, 'f', 0));
     within_->setChecked(join.within);
+    lift_->setChecked(join.lift);
     // The first strand lies on nothing: there is no blend to choose.
-    for (QWidget* widget : {static_cast<QWidget*>(blend_), static_cast<QWidget*>(within_)}) {
+    for (QWidget* widget : {static_cast<QWidget*>(blend_), static_cast<QWidget*>(within_), static_cast<QWidget*>(lift_)}) {
         // The place stays, so that all amounts stand in one line.
         QSizePolicy policy = widget->sizePolicy();
         policy.setRetainSizeWhenHidden(true);

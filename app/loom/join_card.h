@@ -44,6 +44,7 @@ public:
     BlendBox* blend_box() const { return blend_; }
     QSlider* amount_slider() const { return amount_; }
     QCheckBox* within_box() const { return within_; }
+    QCheckBox* lift_box() const { return lift_; }
 
 signals:
     void changed(const loom::Join& join, const QString& gesture);
@@ -62,7 +63,7 @@ private:
     BlendBox* blend_;
     QSlider* amount_;
     QLabel* shown_;
-    QCheckBox* within_;
+    QCheckBox *within_, *lift_;
     GestureSource gestures_;
 };
 

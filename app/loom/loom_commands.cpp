@@ -9,6 +9,7 @@
 
 #include "app/document/reference.h"
 #include "app/loom/cloth_view.h"
+#include "app/loom/lit_view.h"
 #include "app/loom/history_sheet.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
@@ -168,6 +169,8 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
 }
 
 bool LoomView::take_key(const QKeyEvent& event, bool pressed) {
+    // Letters that are typed on the cloth are no commands.
+    if (letter_hand_.types() && cloth_->canvas()->hasFocus()) return false;
     if (event.modifiers() != Qt::NoModifier || (event.key() != Qt::Key_C && event.key() != Qt::Key_L && event.key() != Qt::Key_W))
         return false;
     if (event.isAutoRepeat()) return true;
@@ -186,15 +189,21 @@ QVariantMap LoomView::state() const {
             {"columns", across_->saveState()},
             {"rows", left_->saveState()},
             {"folded", desk_->folded_sections()},
-            {"front", shows_front()}};
+            {"front", shows_front()},
+            {"brush", brush_.state()},
+            {"lit", cloth_->shows_lit()},
+            {"lamp", cloth_->lit()->state()}};
 }
 
 void LoomView::set_state(const QVariantMap& state) {
     cloth_->set_repeat(state.value("repeat").toBool());
+    cloth_->lit()->set_state(state.value("lamp").toMap());
+    if (state.value("lit").toBool()) cloth_->set_lit(true);
     across_->restoreState(state.value("columns").toByteArray());
     desk_->set_folded_sections(state.value("folded").toStringList());
     left_->restoreState(state.value("rows").toByteArray());
     show_front(state.value("front").toBool());
+    brush_.set_state(state.value("brush").toMap());
 }
 
 }  // namespace loom

@@ -26,10 +26,19 @@
 namespace loom {
 
 LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
-    : Page(parent), session_(session), service_(service), handles_(session) {
+    : Page(parent),
+      session_(session),
+      service_(service),
+      brush_(session),
+      stroke_hand_(session, brush_),
+      outline_hand_(session),
+      points_hand_(session),
+      letter_hand_(session),
+      box_hand_(session),
+      handles_(session) {
     strands_ = new StrandsView(session, this);
     // In the order in which Tab goes through them.
-    desk_ = new TuningDesk(session, this);
+    desk_ = new TuningDesk(session, brush_, this);
     cloth_ = new ClothView(this);
     measures_ = new MeasuresBar(this);
     // Four strands, and rows of the desk beside the histogram.
@@ -71,7 +80,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     across_ = split(Qt::Horizontal, side_, right_, {1, 3}, {600, 679});
     stacked(this, {across_});
 
-    cloth_->canvas()->set_handles(&handles_);
+    connect_hands();
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
     connect(&session_, &Session::selection_changed, this, &LoomView::follow_help);
     connect(&session_, &Session::recipe_changed, this, &LoomView::render);
@@ -117,8 +126,31 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
 void LoomView::render() {
     cloth_->set_tile(session_.recipe().tile.size());
     measures_->set_stale(true);
-    ticket_ = service_.submit(session_.recipe(), session_.document());
+    // A coarse picture would wipe away for a moment what the hand has drawn.
+    ticket_ = service_.submit(session_.recipe(), session_.document(), !by_hand_);
+    cloth_->set_recipe(session_.recipe());
+    by_hand_ = false;
     if (shows_help()) help_->renew(session_.recipe());
+}
+
+void LoomView::connect_hands() {
+    // What lies on top is first: letters are typed where their box lies too, and a stroke leaves nothing to others.
+    cloth_->canvas()->set_hands({&letter_hand_, &stroke_hand_, &outline_hand_, &points_hand_, &handles_, &box_hand_});
+    connect(&stroke_hand_, &StrokeHand::looks_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
+    connect(&stroke_hand_, &StrokeHand::drawn, this, [this](const Recipe& recipe, const QRectF& changed) {
+        // What lies after the stroke may carry it some way farther; the whole picture follows.
+        constexpr double around = 32;
+        service_.submit_part(recipe, changed.adjusted(-around, -around, around, around), session_.document());
+    });
+    connect(&stroke_hand_, &StrokeHand::finishing, this, [this] { by_hand_ = true; });
+    connect(&stroke_hand_, &StrokeHand::given_up, this, [this] {
+        by_hand_ = true;
+        render();
+    });
+    connect(&service_, &RenderService::part_ready, this,
+            [this](const QImage& picture, const QRectF& place, const QRectF& part, quint64 document) {
+                if (document == session_.document() && stroke_hand_.held()) cloth_->canvas()->show_part(picture, place, part);
+            });
 }
 
 StepFinder* LoomView::open_finder(const Slot& slot) {

@@ -7,6 +7,12 @@
 #include "app/document/render_service.h"
 #include "app/document/session.h"
 #include "app/document/try_service.h"
+#include "app/hand/box_hand.h"
+#include "app/hand/brush.h"
+#include "app/hand/letter_hand.h"
+#include "app/hand/outline_hand.h"
+#include "app/hand/points_hand.h"
+#include "app/hand/stroke_hand.h"
 #include "app/loom/cloth_handles.h"
 #include "app/pages/page.h"
 
@@ -47,6 +53,9 @@ public:
     StrandsView* strands() const { return strands_; }
     ClothView* cloth() const { return cloth_; }
     TuningDesk* desk() const { return desk_; }
+    Brush& brush() { return brush_; }
+    StrokeHand& stroke_hand() { return stroke_hand_; }
+    BoxHand& box_hand() { return box_hand_; }
     MeasuresBar* measures() const { return measures_; }
     RemedyBar* remedy() const { return remedy_; }
 
@@ -128,8 +137,17 @@ private:
     QString about_selected(const QString& one, const QString& many) const;
     void put_step(const Slot& slot, const QString& kind);
 
+    void connect_hands();
+
     Session& session_;
     RenderService& service_;
+    Brush brush_;
+    StrokeHand stroke_hand_;
+    OutlineHand outline_hand_;
+    PointsHand points_hand_;
+    LetterHand letter_hand_;
+    BoxHand box_hand_;
+    bool by_hand_ = false;  // the edit that is under way was shown while it was drawn
     StrandsView* strands_;
     ClothView* cloth_;
     TuningDesk* desk_;

@@ -74,7 +74,8 @@ const Pair* pair_of(const StepDescription& step, const Parameter& p, const Value
 
 }  // namespace
 
-TuningDesk::TuningDesk(Session& session, QWidget* parent) : QWidget(parent), session_(session), files_(scheduler(), "desk") {
+TuningDesk::TuningDesk(Session& session, Brush& brush, QWidget* parent)
+    : QWidget(parent), session_(session), brush_(brush), files_(scheduler(), "desk") {
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(15));
     summary_ = new ElidedLabel(this);
@@ -237,7 +238,7 @@ void TuningDesk::build_step(const Step& step) {
     const std::string& strand = session_.selection().strand;
     std::string_view section;
     for (const Parameter& p : description->parameters) {
-        if (!relevant(*description, p, step.set)) continue;
+        if (p.own || !relevant(*description, p, step.set)) continue;
         if (p.section != section) add_heading(qt(p.section), step.kind);
         section = p.section;
         if (const Pair* pair = pair_of(*description, p, step.set)) {

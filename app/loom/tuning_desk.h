@@ -23,13 +23,14 @@ class QMenu;
 
 namespace loom {
 
+class Brush;
 class CurveEdit;
 class SeedStrip;
 
 class TuningDesk : public QWidget {
     Q_OBJECT
 public:
-    explicit TuningDesk(Session& session, QWidget* parent = nullptr);
+    TuningDesk(Session& session, Brush& brush, QWidget* parent = nullptr);
     /// A picture whose tones are drawn behind ours; null takes them away.
     void show_reference(const QImage& picture, std::shared_ptr<const Bundle> planes);
 
@@ -51,6 +52,7 @@ public:
     /// Puts a picture or a recipe file into the recipe and lets the parameter name it; refusals are told by the session.
     void keep_picture(const Address& at, const QString& path);
     void keep_recipe(const Address& at, const QString& path);
+    void keep_drawing(const Address& at, const QString& path);
     /// The editor of a parameter of the step on show (a NumberEdit, QComboBox, ...), for tests.
     QWidget* editor(std::string_view parameter) const;
     /// What can be done with the value of a row on show, as its menu.
@@ -106,6 +108,12 @@ private:
     /// Colours of `picture` as stops, worked out beside the interface; `name` is for messages.
     void take_ramp(const Address& at, const QString& name, std::function<Result<Bundle>()> picture, int count, bool palette);
     void ask_ramp(const Address& at, int count, bool palette);
+    void add_strokes(const Address& at, const Parameter& parameter);
+    void add_moves(const Address& at, const Parameter& parameter);
+    void add_outline(const Address& at, const Parameter& parameter);
+    void add_lines(const Address& at, const Parameter& parameter);
+    void add_offers(const Address& at, const Parameter& parameter);
+    void add_drawing(const Address& at, const Parameter& parameter);
     void add_draft(const Address& at, const Parameter& parameter);
     void add_inputs(const Address& at, const Parameter& parameter, bool fixed);
     void add_text(const Address& at, const Parameter& parameter);
@@ -130,6 +138,7 @@ private:
     QToolButton* reset_button(const Address& at, const Value& fallback);
 
     Session& session_;
+    Brush& brush_;
     QLabel *title_, *summary_, *notice_;
     QToolButton *exchange_, *bypass_, *reset_;
     QScrollArea* scroll_;

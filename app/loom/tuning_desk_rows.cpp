@@ -160,7 +160,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             };
             return;
         }
-        case Kind::text: return add_text(at, p);
+        case Kind::text: return p.lines ? add_lines(at, p) : p.offers ? add_offers(at, p) : add_text(at, p);
         case Kind::formula: return add_formula(at, p);
         case Kind::draft: return add_draft(at, p);
         case Kind::inputs: {
@@ -170,6 +170,10 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
         }
         case Kind::picture: return add_picture(at, p);
         case Kind::recipe: return add_recipe(at, p);
+        case Kind::drawing: return add_drawing(at, p);
+        case Kind::strokes: return add_strokes(at, p);
+        case Kind::moves: return add_moves(at, p);
+        case Kind::outline: return add_outline(at, p);
         case Kind::curve: return add_curve(at, p);
         case Kind::stops: {
             auto* editor = new GradientEditor(qt(p.title));

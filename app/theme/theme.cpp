@@ -59,6 +59,11 @@ QString style_sheet(const Colours& c) {
         QPushButton:hover { border-color: @faint; }
         QPushButton:pressed { background: @window; }
         QPushButton:focus { border: 2px solid @accent; padding: 4px 11px; }
+        QPushButton:checked { border: 2px solid @accent; padding: 4px 11px; font-weight: 600; }
+        QPushButton[primary="true"] { background: @accent; color: @onaccent; border-color: @accent; }
+        QPushButton[primary="true"]:hover { border-color: @text; }
+        QPushButton[primary="true"]:focus { border-color: @text; }
+        QPushButton[primary="true"]:disabled { background: @line; color: @faint; border-color: @line; }
         QPushButton[chip="true"] { border-radius: 9px; padding: 2px 8px; }
         QPushButton[chip="true"]:focus { padding: 1px 7px; }
         QPushButton[chip="true"]:checked { background: @text; color: @panel; }

@@ -83,6 +83,7 @@ QAccessibleInterface* drawn_by_hand(const QString& of, QObject* object) {
                                                {"loom::PairEdit", A::Grouping},
                                                {"loom::JoinCard", A::Grouping},
                                                {"loom::DraftEdit", A::Grouping},
+                                               {"loom::StrokesEdit", A::Grouping},
                                                {"loom::InputsEdit", A::Grouping},
                                                {"loom::GroupBand", A::Grouping}};
     auto* widget = qobject_cast<QWidget*>(object);

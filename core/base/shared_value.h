@@ -58,20 +58,36 @@ public:
 
     std::size_t size() const { return body_ ? body_->size : 0; }
     bool empty() const { return size() == 0; }
-    const T& operator[](std::size_t index) const { return *(*body_->pieces[index / piece])[index % piece]; }
+    const T& operator[](std::size_t index) const { return *body_->pieces[index / piece]->items[index % piece]; }
     /// Of all items in their order; kept, and carried on from item to item.
     const Key& hash() const { return body_ ? body_->hash : none_; }
 
+    /// Of the first `count` items, as hash() of a list of those.
+    const Key& hash_of_first(std::size_t count) const {
+        return count == 0 ? none_ : body_->pieces[(count - 1) / piece]->hashes[(count - 1) % piece];
+    }
+
     SharedList appended(T item) const {
         auto body = body_ ? std::make_shared<Body>(*body_) : std::make_shared<Body>();
-        hash_value(body->hash, item);
-        auto last = body->size % piece ? std::make_shared<Piece>(*body->pieces.back()) : std::make_shared<Piece>();
-        if (body->size % piece) body->pieces.pop_back();
-        (*last)[body->size++ % piece] = std::make_shared<const T>(std::move(item));
-        body->pieces.push_back(std::move(last));
+        add(*body, std::make_shared<const T>(std::move(item)));
+        return of(std::move(body));
+    }
+    /// The first `count` items.
+    SharedList first(std::size_t count) const {
         SharedList result;
-        result.body_ = std::move(body);
-        return result;
+        return result.with(*this, 0, count);
+    }
+    /// With items [from, to) of another list at its end, shared with that.
+    SharedList with(const SharedList& other, std::size_t from, std::size_t to) const {
+        if (from >= to) return *this;
+        auto body = body_ ? std::make_shared<Body>(*body_) : std::make_shared<Body>();
+        for (std::size_t k = from; k < to; ++k) add(*body, other.body_->pieces[k / piece]->items[k % piece]);
+        return of(std::move(body));
+    }
+    /// Without item `index`, or with another in its place.
+    SharedList without(std::size_t index) const { return first(index).with(*this, index + 1, size()); }
+    SharedList replaced(std::size_t index, T item) const {
+        return first(index).appended(std::move(item)).with(*this, index + 1, size());
     }
 
     bool operator==(const SharedList& other) const {
@@ -84,12 +100,32 @@ public:
 
 private:
     static constexpr std::size_t piece = 64;
-    using Piece = std::array<std::shared_ptr<const T>, piece>;
+    struct Piece {
+        std::array<std::shared_ptr<const T>, piece> items;
+        std::array<Key, piece> hashes;  // of all items as far as each
+    };
     struct Body {
         std::vector<std::shared_ptr<const Piece>> pieces;
         std::size_t size = 0;
         Key hash;
     };
+    static void add(Body& body, std::shared_ptr<const T> item) {
+        hash_value(body.hash, *item);
+        const std::size_t at = body.size++ % piece;
+        // A piece that others see is copied before it grows.
+        if (at == 0)
+            body.pieces.push_back(std::make_shared<Piece>());
+        else if (body.pieces.back().use_count() > 1)
+            body.pieces.back() = std::make_shared<Piece>(*body.pieces.back());
+        auto& last = const_cast<Piece&>(*body.pieces.back());
+        last.items[at] = std::move(item);
+        last.hashes[at] = body.hash;
+    }
+    static SharedList of(std::shared_ptr<const Body> body) {
+        SharedList result;
+        result.body_ = std::move(body);
+        return result;
+    }
     static constexpr Key none_{};
     std::shared_ptr<const Body> body_;
 };

@@ -16,6 +16,7 @@
 #include "core/base/hash.h"
 #include "core/base/job.h"
 #include "core/image/bundle.h"
+#include "core/image/picture_reader.h"
 
 namespace loom {
 
@@ -60,6 +61,11 @@ struct StepContext {
     /// the recipe likewise, at sizes of their own; and the joined strands to the left under "beneath" for steps that
     /// read it.
     std::map<std::string, const Bundle*, std::less<>> others;
+    /// The bytes of the drawings that parameters of kind `drawing` name, and who reads them.
+    std::map<std::string, std::shared_ptr<const std::string>, std::less<>> drawings;
+    const PictureReader* pictures = nullptr;
+    /// What strokes have made so far (StepDescription::carry); null: none yet.
+    const Bundle* carried = nullptr;
     /// Named planes that somebody reads; others need not be made. Null: all are wanted.
     const std::set<std::string, std::less<>>* wanted = nullptr;
     /// Where the recipe's lamp stands, in degrees: 0 is right, 90 above; and how high.

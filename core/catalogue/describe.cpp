@@ -84,6 +84,21 @@ void Describing::curve_at(std::size_t offset, const CurvePoints& fallback, std::
     add(Kind::curve, {id, offset, {}, put<CurvePoints>}, SharedValue<CurvePoints>(fallback), title, help, {});
 }
 
+void Describing::strokes_at(std::size_t offset, std::string_view id, std::string_view title, std::vector<Choice> tools,
+                            std::string_view help) {
+    add(Kind::strokes, {id, offset, {}, put<Strokes>}, Strokes(), title, help, {}).choices = std::move(tools);
+}
+
+void Describing::moves_at(std::size_t offset, const Moves& fallback, std::string_view id, std::string_view title,
+                          std::string_view help) {
+    add(Kind::moves, {id, offset, {}, put<Moves>}, SharedValue<Moves>(fallback), title, help, {});
+}
+
+void Describing::outline_at(std::size_t offset, const Outline& fallback, std::string_view id, std::string_view title,
+                            std::string_view help, const When& when) {
+    add(Kind::outline, {id, offset, {}, put<Outline>}, SharedValue<Outline>(fallback), title, help, when);
+}
+
 void Describing::inputs_at(std::size_t offset, const Inputs& fallback, std::string_view id, std::string_view title,
                            std::string_view help) {
     add(Kind::inputs, {id, offset, {}, put<Inputs>}, SharedValue<Inputs>(fallback), title, help, {});

@@ -58,6 +58,11 @@ protected:
     void stops_at(std::size_t offset, const Stops& fallback, std::string_view id, std::string_view title, std::string_view help);
     void curve_at(std::size_t offset, const CurvePoints& fallback, std::string_view id, std::string_view title,
                   std::string_view help);
+    void strokes_at(std::size_t offset, std::string_view id, std::string_view title, std::vector<Choice> tools,
+                    std::string_view help);
+    void moves_at(std::size_t offset, const Moves& fallback, std::string_view id, std::string_view title, std::string_view help);
+    void outline_at(std::size_t offset, const Outline& fallback, std::string_view id, std::string_view title,
+                    std::string_view help, const When& when);
     void inputs_at(std::size_t offset, const Inputs& fallback, std::string_view id, std::string_view title,
                    std::string_view help);
     /// Of the kinds that are a word or a text.
@@ -110,6 +115,25 @@ public:
         curve_at(offset_of(member), defaults().*member, id, title, help);
         return *this;
     }
+    /// `tools`: the words that a stroke's tool may be, in the order people meet them.
+    Describe& strokes(std::string_view id, std::string_view title, Strokes Settings::*member, std::vector<Choice> tools,
+                      std::string_view help) {
+        strokes_at(offset_of(member), id, title, std::move(tools), help);
+        return *this;
+    }
+    Describe& moves(std::string_view id, std::string_view title, Moves Settings::*member, std::string_view help) {
+        moves_at(offset_of(member), defaults().*member, id, title, help);
+        return *this;
+    }
+    Describe& outline(std::string_view id, std::string_view title, Outline Settings::*member, std::string_view help,
+                      const When& when = {}) {
+        outline_at(offset_of(member), defaults().*member, id, title, help, when);
+        return *this;
+    }
+    Describe& drawing(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
+                      const When& when = {}) {
+        return text_of(Kind::drawing, id, title, member, help, when);
+    }
     Describe& strand(std::string_view id, std::string_view title, std::string Settings::*member, std::string_view help,
                      const When& when = {}) {
         return text_of(Kind::strand, id, title, member, help, when);
@@ -149,6 +173,13 @@ public:
     /// A point of the tile, whose two parameters are described already, can be dragged on the cloth.
     Describe& point(std::string_view title, std::string_view x, std::string_view y, bool by_click = false) {
         step_.handles.push_back({Handle::Form::point, title, x, y, {}, {}, by_click});
+        return *this;
+    }
+    /// What the step makes can be moved, turned and sized on the cloth; `width` and `height` may be "".
+    Describe& box(std::string_view title, std::string_view x, std::string_view y, std::string_view turn, std::string_view width,
+                  std::string_view height, Extent (*function)(const Settings&)) {
+        step_.handles.push_back({Handle::Form::box, title, x, y, width, turn, false, height});
+        step_.extent = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
     /// An angle is turned on the cloth.
@@ -202,6 +233,36 @@ public:
     /// The parameter described last had another id in earlier versions.
     Describe& formerly(std::string_view id) {
         latest().formerly.push_back(id);
+        return *this;
+    }
+    /// The text described last may have several lines.
+    Describe& lines() {
+        latest().lines = true;
+        return *this;
+    }
+    /// The text described last is one of these, mostly.
+    Describe& offers(std::vector<std::string> (*function)()) {
+        latest().offers = function;
+        return *this;
+    }
+    /// The step keeps the parameter described last for itself; see settle().
+    Describe& own() {
+        latest().own = true;
+        return *this;
+    }
+    /// See StepDescription::carry. With a `size` of its own it does not depend on the picture.
+    Describe& carry(Bundle (*function)(const Settings&, const StepContext&, std::size_t first, std::size_t last),
+                    Shape shape = {}, Size (*size)(Size tile) = nullptr) {
+        step_.carry = [read = reader(), function](const Values& v, const StepContext& c, std::size_t first, std::size_t last) {
+            return function(read(v), c, first, last);
+        };
+        step_.carried_shape = shape;
+        if (size) step_.carried_size = size;
+        return *this;
+    }
+    /// `function` puts what the step keeps for itself into the values.
+    Describe& settle(void (*function)(const Settings&, Values&)) {
+        step_.settle = [read = reader(), function](Values& values) { function(read(values), values); };
         return *this;
     }
     /// Gives the parameter described last a handle on the tone histogram.

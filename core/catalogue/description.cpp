@@ -88,14 +88,23 @@ std::string when_text(const StepDescription& step, const Parameter& parameter) {
     });
 }
 
-void set_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value) {
+namespace {
+
+void put_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value) {
     if (value == parameter.fallback)
         values.erase(std::string(parameter.id));
     else
         values[std::string(parameter.id)] = value;
     for (const Choice& choice : parameter.choices)
         if (value == Value(std::string(choice.id)))
-            for (const auto& [id, suited] : choice.suits) set_parameter(step, values, *step.parameter(id), suited);
+            for (const auto& [id, suited] : choice.suits) put_parameter(step, values, *step.parameter(id), suited);
+}
+
+}  // namespace
+
+void set_parameter(const StepDescription& step, Values& values, const Parameter& parameter, const Value& value) {
+    put_parameter(step, values, parameter, value);
+    if (step.settle) step.settle(values);
 }
 
 std::string write_number(double number) {

@@ -51,9 +51,16 @@ enum class Kind {
     inputs,   ///< named numbers
     picture,  ///< the name of a picture that the recipe keeps, "assets/..."
     recipe,   ///< the name of a recipe that the recipe keeps
+    drawing,  ///< the name of an SVG file that the recipe keeps
+    strokes,  ///< made by the hand on the cloth, with the tools that the parameter's choices name
+    moves,    ///< points dragged from one place to another
+    outline,  ///< curves from point to point
 };
-constexpr Kind all_kinds[] = {Kind::number, Kind::count, Kind::toggle,  Kind::choice, Kind::colour, Kind::stops,   Kind::curve,
-                              Kind::strand, Kind::text,  Kind::formula, Kind::draft,  Kind::inputs, Kind::picture, Kind::recipe};
+constexpr Kind all_kinds[] = {Kind::number,  Kind::count,  Kind::toggle,  Kind::choice,  Kind::colour, Kind::stops,
+                              Kind::curve,   Kind::strand, Kind::text,    Kind::formula, Kind::draft,  Kind::inputs,
+                              Kind::picture, Kind::recipe, Kind::drawing, Kind::strokes, Kind::moves,  Kind::outline};
+/// Whether it names something that the recipe keeps inside.
+constexpr bool names_kept(Kind kind) { return kind == Kind::picture || kind == Kind::recipe || kind == Kind::drawing; }
 enum class Unit { none, px, percent, degrees, tone, stops };
 enum class Scale { linear, root };  ///< how a slider spreads its range; root gives small values more room
 
@@ -108,6 +115,10 @@ struct Parameter {
     Values on_pictures;  ///< settings under which such a picture, of a tile of 256 design pixels, shows it best
     /// Reads a formula or a draft; null for all other kinds.
     std::optional<TextFault> (*check)(std::string_view text) = nullptr;
+    bool lines = false;  ///< a text of several lines
+    bool own = false;    ///< the step keeps it for itself (StepDescription::settle): nobody sets it by hand
+    /// Texts to choose from, such as fonts; null: none.
+    std::vector<std::string> (*offers)() = nullptr;
 };
 
 /// Something to take hold of on the cloth.
@@ -116,10 +127,12 @@ struct Handle {
         point,      ///< x and y are ids of parameters in % of the tile
         radius,     ///< a distance in px around the point of x and y
         direction,  ///< an angle in degrees, seen from the middle of the tile
+        box,        ///< the step's extent: its middle x and y, its angle, and its lengths `radius` and `height`, if it has those
     };
     Form form = Form::point;
     std::string_view title, x, y, radius, angle;
     bool by_click = false;  ///< a point that a click anywhere on the cloth sets
+    std::string_view height = {};
 };
 
 /// Two lengths, counts or places that belong together, such as one across and one down.
@@ -133,6 +146,13 @@ struct Inner {
     std::string colourway;  ///< "": as it is
     Inputs dials;
     double scale = 100;  ///< %: size of its tile beside the tile it lies on
+};
+
+/// A rectangle about a place, in design pixels.
+struct Extent {
+    double left = 0, top = 0, right = 0, bottom = 0;
+    double width() const { return right - left; }
+    double height() const { return bottom - top; }
 };
 
 struct Shape {
@@ -203,6 +223,16 @@ struct StepDescription {
     std::function<std::string(const Values&)> notice;
     /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.
     std::function<std::string(const Values&, Size tile)> rounded;
+    /// For steps whose strokes work one after the other: what strokes [first, last) make of StepContext::carried, so that what
+    /// was made before need not be made again with every stroke. `run` then finds all of it there, or makes it itself.
+    std::function<Bundle(const Values&, const StepContext&, std::size_t first, std::size_t last)> carry;
+    /// Its size and shape, if it is not the picture's own, given the tile; such work does not look at the picture.
+    std::function<Size(Size tile)> carried_size;
+    Shape carried_shape;
+    /// Brings what the step keeps for itself (Parameter::own) into line with its other values; null: it keeps nothing.
+    std::function<void(Values&)> settle;
+    /// What a box on the cloth goes round, before it is turned; null: the step has no such handle.
+    std::function<Extent(const Values&)> extent;
     /// How many times as large as the picture these settings want what comes in; null: never enlarged.
     std::function<int(const Values&)> enlarges;
     /// Whether these settings take the direction and elevation of the recipe's lamp; null: never.

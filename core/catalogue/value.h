@@ -13,7 +13,10 @@
 #include "core/base/shared_value.h"
 #include "core/catalogue/kinds/curve.h"
 #include "core/catalogue/kinds/inputs.h"
+#include "core/catalogue/kinds/moves.h"
+#include "core/catalogue/kinds/outline.h"
 #include "core/catalogue/kinds/stops.h"
+#include "core/catalogue/kinds/strokes.h"
 #include "core/colour/colour.h"
 
 namespace loom {
@@ -23,10 +26,10 @@ void hash_value(Key& key, const Colour& colour);
 /// A text that may be long, such as a draft.
 using LongText = SharedValue<std::string>;
 
-/// Small values lie in it, large ones are shared. number and count: double; toggle: bool; colour; stops; curve; inputs; draft:
-/// a long text; all other kinds: the word or text.
-using Value =
-    std::variant<double, bool, std::string, Colour, SharedValue<Stops>, SharedValue<Inputs>, LongText, SharedValue<CurvePoints>>;
+/// Small values lie in it, large ones are shared. number and count: double; toggle: bool; colour; stops; curve; inputs; strokes;
+/// moves; outline; draft: a long text; all other kinds: the word or text.
+using Value = std::variant<double, bool, std::string, Colour, SharedValue<Stops>, SharedValue<Inputs>, LongText,
+                           SharedValue<CurvePoints>, Strokes, SharedValue<Moves>, SharedValue<Outline>>;
 using Values = std::map<std::string, Value, std::less<>>;
 
 /// What a value has to do for the keys of the cache and for undo.
@@ -43,7 +46,7 @@ static_assert(all_value_data(static_cast<const Value*>(nullptr)), "every value c
 void hash_value(Key& key, const Value& value);
 
 /// The content of a value, shared or not; null if it has another type. `T` may be double, bool, std::string, Colour, Stops,
-/// CurvePoints or Inputs; a long text is a std::string too.
+/// CurvePoints, Inputs, Strokes, Moves or Outline; a long text is a std::string too.
 template <class T>
 const T* as_if(const Value& value) {
     if constexpr (std::is_constructible_v<Value, std::in_place_type_t<SharedValue<T>>>)

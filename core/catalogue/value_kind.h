@@ -108,5 +108,9 @@ const ValueKind& draft_kind();
 const ValueKind& inputs_kind();
 const ValueKind& picture_kind();
 const ValueKind& recipe_kind();
+const ValueKind& drawing_kind();
+const ValueKind& strokes_kind();
+const ValueKind& moves_kind();
+const ValueKind& outline_kind();
 
 }  // namespace loom

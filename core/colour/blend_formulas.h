@@ -55,8 +55,9 @@ inline Rgb clip_colour(Rgb c) {
     const float l = lum(c);
     const float n = std::min({c.red, c.green, c.blue}), x = std::max({c.red, c.green, c.blue});
     auto pull = [&](float factor) { c = {l + (c.red - l) * factor, l + (c.green - l) * factor, l + (c.blue - l) * factor}; };
-    if (n < 0) pull(l / (l - n));
-    if (x > 1) pull((1 - l) / (x - l));
+    // Of a grey, rounding alone may lie outside.
+    if (n < 0) pull(l > n ? l / (l - n) : 0.0f);
+    if (x > 1) pull(x > l ? (1 - l) / (x - l) : 0.0f);
     return c;
 }
 

@@ -5,6 +5,7 @@
 // Encoded values are 0..1 for what a screen can show and may lie outside; the transfer is odd-symmetric.
 #pragma once
 
+#include <cstddef>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -28,6 +29,8 @@ struct Lch {
 
 float to_linear(float encoded);
 float to_encoded(float linear);
+/// Many values in place, within 1e-7 (from a table) where they lie from -1 to 2.
+void make_linear(float* values, std::size_t count);
 
 /// OKLab of an sRGB-encoded colour; lightness 0..1.
 Lab to_oklab(Colour encoded);

@@ -2,6 +2,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/files/map_files.h"
 
+#include <oneapi/tbb/task_arena.h>
+
+#include <algorithm>
 #include <chrono>
 #include <condition_variable>
 #include <deque>
@@ -10,6 +13,7 @@
 #include <thread>
 
 #include "core/base/guard.h"
+#include "core/files/packed_bands.h"
 
 namespace loom {
 
@@ -18,13 +22,26 @@ namespace {
 /// A file that is encoded on a thread of its own, a few bands behind what is rendered.
 class FileInWork {
 public:
-    FileInWork(std::string path, PictureWriter writer) : path_(std::move(path)), writer_(std::move(writer)) {
+    /// `told` hears how many rows are encoded. `arena` holds the threads that help.
+    FileInWork(const MapFile& file, PictureWriter writer, tbb::task_arena& arena, std::function<void(int)> told)
+        : path_(file.path),
+          bands_of_(file.picture, file.green_down),
+          writer_(std::move(writer)),
+          arena_(arena),
+          told_(std::move(told)) {
         thread_ = std::thread([this] { loop(); });
     }
     FileInWork(const FileInWork&) = delete;
     ~FileInWork() { (void)end(false); }
 
     /// Waits while the encoder is too far behind.
+    Result<Done> add(Map map, const Bundle& of_map) {
+        // A map that is behind the others holds rows back; what they have then comes in several bands.
+        for (auto band = bands_of_.add(map, of_map); band; band = bands_of_.next())
+            if (auto done = add(std::move(*band)); !done) return done;
+        return Done{};
+    }
+    std::string taken() { return writer_.taken(); }
     Result<Done> add(Bundle band) {
         std::unique_lock lock(mutex_);
         changed_.wait(lock, [&] { return bands_.size() < most_behind || error_; });
@@ -61,8 +78,16 @@ private:
                 bands_.pop_front();
                 changed_.notify_all();
             }
-            const auto done = guarded("writing '" + path_ + "'", [&] { return writer_.add(band); });
-            if (done) continue;
+            const auto done = guarded("writing '" + path_ + "'", [&] {
+                Result<Done> added{Done{}};
+                arena_.execute([&] { added = writer_.add(band); });
+                return added;
+            });
+            if (done) {
+                rows_ += band.rows().count;
+                told_(rows_);
+                continue;
+            }
             const std::lock_guard lock(mutex_);
             error_ = done.error();
             changed_.notify_all();
@@ -71,7 +96,11 @@ private:
     }
 
     std::string path_;
+    PackedBands bands_of_;
     PictureWriter writer_;
+    tbb::task_arena& arena_;
+    std::function<void(int)> told_;
+    int rows_ = 0;
     std::mutex mutex_;
     std::condition_variable changed_;
     std::deque<Bundle> bands_;
@@ -80,46 +109,59 @@ private:
     std::thread thread_;
 };
 
-Wanted wanted_of(Map map) {
-    if (map == Map::colour) return {};
-    return {Wanted::What::map, "", "", map};
-}
-
 }  // namespace
 
+std::vector<Wanted> wanted_of(const ExportPicture& picture) {
+    std::vector<Wanted> wanted;
+    for (Map map : picture.reads()) wanted.push_back(map == Map::colour ? Wanted{} : Wanted{Wanted::What::map, "", "", map});
+    return wanted;
+}
+
 Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vector<MapFile>& files, const RenderOptions& options,
-                               const Job& job) {
+                               const Job& job, const FileProgress& progress) {
     using Clock = std::chrono::steady_clock;
     const auto since = [](Clock::time_point start) {
         return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
     };
     return guarded("writing the maps of '" + recipe.name + "'", [&]() -> Result<WrittenMaps> {
         const auto begun = Clock::now();
-        std::multimap<Wanted, std::unique_ptr<FileInWork>> in_work;
+        tbb::task_arena arena(options.threads > 0 ? options.threads : tbb::task_arena::automatic);
+        std::vector<std::unique_ptr<FileInWork>> in_work;
         std::vector<Wanted> wanted;
         for (const MapFile& file : files) {
-            auto writer = PictureWriter::open(file.path, size, file.format, map_info(file.map).data);
+            const Meaning meaning = !file.picture.colours()     ? Meaning::data
+                                    : file.picture.pack.empty() ? Meaning::colour
+                                                                : Meaning::packed;
+            auto writer = file.path.empty() ? PictureWriter::open(size, file.picture.format, meaning)
+                                            : PictureWriter::open(file.path, size, file.picture.format, meaning);
             if (!writer) return writer.error();
-            in_work.emplace(wanted_of(file.map), std::make_unique<FileInWork>(file.path, std::move(*writer)));
-            wanted.push_back(wanted_of(file.map));
+            auto told = [&progress, index = in_work.size(), rows = size.height](int done) {
+                if (progress) progress(index, static_cast<double>(done) / rows);
+            };
+            in_work.push_back(std::make_unique<FileInWork>(file, std::move(*writer), arena, std::move(told)));
+            for (const Wanted& each : wanted_of(file.picture))
+                if (std::find(wanted.begin(), wanted.end(), each) == wanted.end()) wanted.push_back(each);
         }
         WrittenMaps written;
         const auto start = Clock::now();
         auto rendering = render_bands(
             recipe, size, wanted, options,
             [&](const Wanted& which, const Bundle& band) -> Result<Done> {
-                const auto [first, last] = in_work.equal_range(which);
-                for (auto file = first; file != last; ++file)
-                    if (auto done = file->second->add(band); !done) return done;
+                const Map map = which.what == Wanted::What::map ? which.map : Map::colour;
+                for (std::size_t k = 0; k < files.size(); ++k) {
+                    const auto reads = files[k].picture.reads();
+                    if (std::find(reads.begin(), reads.end(), map) == reads.end()) continue;
+                    if (auto done = in_work[k]->add(map, band); !done) return done;
+                }
                 return Done{};
             },
             job);
         if (!rendering) return rendering.error();
         written.rendering = std::move(*rendering), written.render_ms = since(start);
-        for (auto& [which, file] : in_work)
+        for (auto& file : in_work)
             if (auto done = file->end(true); !done) return done.error();
         std::vector<std::string> there;
-        for (auto& [which, file] : in_work) {
+        for (auto& file : in_work) {
             auto done =
                 job.cancelled() ? Result<Done>(Error{Fault::cancelled, "cancelled; nothing was left behind"}) : file->finish();
             if (!done) {
@@ -127,7 +169,8 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
                 for (const std::string& path : there) std::filesystem::remove(path, error);
                 return done.error();
             }
-            there.push_back(file->path());
+            if (!file->path().empty()) there.push_back(file->path());
+            written.in_memory.push_back(file->path().empty() ? file->taken() : std::string());
         }
         written.write_ms = since(begun) - written.render_ms;
         return written;

@@ -11,18 +11,12 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/catalogue/picture_format.h"
 #include "core/image/bundle.h"
 
 namespace loom {
 
-enum class PictureFormat { png, png16, tiff, exr, jpg, webp };
-constexpr PictureFormat all_picture_formats[] = {PictureFormat::png, PictureFormat::png16, PictureFormat::tiff,
-                                                 PictureFormat::exr, PictureFormat::jpg,   PictureFormat::webp};
-std::string_view picture_format_id(PictureFormat format);
-std::optional<PictureFormat> find_picture_format(std::string_view id);
-/// Extension without the dot.
-std::string_view extension_of(PictureFormat format);
-/// By the path's extension; ".png" is 8 bit.
+/// By the path's extension; ".png" is 8 bit, ".exr" half.
 std::optional<PictureFormat> format_of_path(std::string_view path);
 
 constexpr int greatest_picture = 32768;  ///< pixels on a side, in and out
@@ -35,15 +29,25 @@ Result<Bundle> decode_picture(std::string_view file);
 /// Its size, from the head; refused beyond `greatest` pixels on a side.
 Result<Size> decode_size(std::string_view file, int greatest);
 
-/// Writes atomically. Colour is marked sRGB (EXR is written linear); `data` is written as it is and marked so.
-/// JPEG has no coverage: it is laid over white.
-Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format, bool data = false);
+/// What a picture's numbers are.
+enum class Meaning {
+    colour,  ///< premultiplied by its coverage; marked sRGB (EXR is written linear). JPEG has no coverage: it is laid over white
+    packed,  ///< the same, but what stands as coverage is a channel like the others, and nothing is multiplied by it
+    data,    ///< as `packed`, marked as data and never made linear
+};
+
+/// Writes atomically.
+Result<Done> write_picture(const std::string& path, const Bundle& picture, PictureFormat format,
+                           Meaning meaning = Meaning::colour);
 
 /// The same in bands: rows come from top to bottom, as many as the size has, go to the disk as they come, and the file takes its
 /// place in finish(). Only WebP is gathered whole, JPEG once it is encoded, and so is what goes to devices and pipes, except PNG.
 class PictureWriter {
 public:
-    static Result<PictureWriter> open(const std::string& path, Size size, PictureFormat format, bool data = false);
+    static Result<PictureWriter> open(const std::string& path, Size size, PictureFormat format,
+                                      Meaning meaning = Meaning::colour);
+    /// Into memory: what would be the file comes from taken() after finish().
+    static Result<PictureWriter> open(Size size, PictureFormat format, Meaning meaning);
     PictureWriter(PictureWriter&&) noexcept;
     PictureWriter& operator=(PictureWriter&&) noexcept;
     ~PictureWriter();
@@ -51,9 +55,11 @@ public:
     /// All bands have coverage, or none; all are grey, or none.
     Result<Done> add(const Bundle& band);
     Result<Done> finish();
+    std::string taken();
 
 private:
     struct State;
+    static Result<PictureWriter> opened(std::unique_ptr<State> state, Size size, PictureFormat format, Meaning meaning);
     explicit PictureWriter(std::unique_ptr<State> state);
     std::unique_ptr<State> state_;
 };

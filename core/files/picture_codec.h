@@ -12,7 +12,9 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/files/packing/row_strips.h"
 #include "core/files/picture.h"
+#include "core/image/picture_reader.h"
 
 namespace loom {
 
@@ -31,6 +33,8 @@ struct CodecFailure {
     std::string words;
     explicit operator bool() const { return !words.empty(); }
 };
+/// What a sink has to say of its failures is told by who owns it.
+inline CodecFailure not_put_there() { return {"it could not be put there"}; }
 
 /// What is known of a picture before its first row is written.
 struct PictureLayout {
@@ -51,8 +55,8 @@ public:
 class PictureEncoder {
 public:
     virtual ~PictureEncoder() = default;
-    /// The next row of interleaved floats. Alpha goes in straight, except for EXR, which is premultiplied by definition.
-    virtual CodecFailure add(const float* row) = 0;
+    /// The next rows of interleaved floats. Alpha goes in straight, except for EXR, which is premultiplied by definition.
+    virtual CodecFailure add(int rows, const LayRow& lay) = 0;
     /// After the last row.
     virtual CodecFailure finish() = 0;
 };
@@ -65,6 +69,11 @@ public:
     virtual CodecFailure read(std::string_view file, int greatest, RawPicture& out) const = 0;
     /// The size alone, from the head of the file, with the same refusals.
     virtual CodecFailure size(std::string_view file, int greatest, Size& out) const = 0;
+    /// Of an SVG file, in its own units. Nothing outside of the file is read.
+    virtual CodecFailure drawing_size(std::string_view svg, DrawingSize& out) const = 0;
+    /// Rows of what it covers, 0..1; see PictureReader::drawn.
+    virtual CodecFailure draw(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies,
+                              int width, Rows rows, float* out) const = 0;
     /// The sink has to outlive the encoder. Rows go on as they come, except that WebP's library wants all of them first and
     /// JPEG's keeps what it has encoded.
     virtual std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const = 0;

@@ -11,6 +11,9 @@
 #include <string>
 #include <vector>
 
+#include "core/files/packing/deflate.h"
+#include "core/files/packing/samples_kernel.h"
+
 namespace loom {
 
 namespace {
@@ -50,15 +53,6 @@ void take_samples(const std::vector<unsigned char>& decoded, bool is_grey, bool 
         for (int c = 0; c < colours; ++c) *to++ = static_cast<float>(in[c]) / most * alpha;
         if (has_alpha) *to++ = alpha;
     }
-}
-
-template <class Sample>
-void put_samples(const float* in, std::size_t count, std::vector<unsigned char>& out) {
-    constexpr float most = static_cast<float>(static_cast<Sample>(-1));
-    auto* to = reinterpret_cast<Sample*>(out.data());
-    for (std::size_t k = 0; k < count; ++k)
-        // What is no number becomes black.
-        to[k] = in[k] > 0 ? static_cast<Sample>(std::min(in[k] * most + 0.5f, most)) : Sample{0};
 }
 
 }  // namespace
@@ -102,7 +96,15 @@ CodecFailure read_png(std::string_view file, int greatest, RawPicture& out) {
 
 namespace {
 
-Error refused(int code) { return {Fault::file, std::string("cannot write a PNG: ") + spng_strerror(code)}; }
+constexpr std::string_view signature = "\x89PNG\r\n\x1a\n";
+/// What a strip holds at most: long enough that its tables weigh nothing, short enough for the processor's own memory.
+constexpr std::size_t strip_bytes = std::size_t{384} << 10;
+
+std::string number(std::uint32_t value) {
+    std::string bytes(4, '\0');
+    for (char& byte : bytes) byte = static_cast<char>(value >> 24), value <<= 8;
+    return bytes;
+}
 
 }  // namespace
 
@@ -110,69 +112,89 @@ struct PngWriter::State {
     PngLayout layout;
     Sink sink;
     std::optional<Error> error;  ///< of the sink
-    Context context;
-    std::vector<unsigned char> row;
-    int code = 0;
+    std::optional<RowStrips> strips;
+    std::uint32_t check = 1;  ///< Adler-32 of what is deflated so far
+    bool begun = false;
 
-    static int to_sink(spng_ctx*, void* user, void* data, std::size_t length) {
-        auto& state = *static_cast<State*>(user);
-        if (auto done = state.sink({static_cast<const char*>(data), length}); !done) {
-            state.error = done.error();
-            return SPNG_IO_ERROR;
-        }
-        return 0;
+    std::size_t pixel_bytes() const { return static_cast<std::size_t>(layout.channels * layout.depth / 8); }
+    std::size_t row_bytes() const { return static_cast<std::size_t>(layout.size.width) * pixel_bytes(); }
+
+    bool put(std::string_view bytes) {
+        if (auto done = sink(bytes); !done) error = done.error();
+        return !error;
     }
-    Result<Done> done() const {
-        if (error) return *error;
-        return code == 0 || code == SPNG_EOI ? Result<Done>(Done{}) : refused(code);
+    bool chunk(std::string_view type, std::string_view data) {
+        return put(number(static_cast<std::uint32_t>(data.size())) + std::string(type)) && put(data) &&
+               put(number(crc32_of(type, data)));
+    }
+    bool begin() {
+        begun = true;
+        constexpr int types[] = {0, grey, grey_alpha, rgb, rgb_alpha};
+        std::string head = number(static_cast<std::uint32_t>(layout.size.width));
+        head += number(static_cast<std::uint32_t>(layout.size.height));
+        for (int byte : {layout.depth, types[layout.channels], 0, 0, 0}) head += static_cast<char>(byte);
+        using namespace std::string_view_literals;
+        return put(signature) && chunk("IHDR", head) && (layout.mark != ColourMark::srgb || chunk("sRGB", "\0"sv)) &&
+               chunk("tEXt", "Software\0Keen Loom"sv);
+    }
+    void pack(const float* values, std::uint8_t* out) const {
+        const std::size_t count = static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels);
+        if (layout.depth == 16)
+            samples_to_words_greater_first(values, count, reinterpret_cast<std::uint16_t*>(out));
+        else
+            samples_to_bytes(values, count, out);
+    }
+    /// The Adler-32 of the filtered strip, then the strip deflated.
+    std::string encoded(const RowStrips::Strip& strip) const {
+        const std::size_t length = row_bytes();
+        std::string filtered(static_cast<std::size_t>(strip.rows) * (length + 1), '\0');
+        std::vector<std::uint8_t> scratch(length), nothing(strip.before ? 0 : length);
+        const std::uint8_t* before = strip.before ? strip.before : nothing.data();
+        auto* out = reinterpret_cast<std::uint8_t*>(filtered.data());
+        for (int k = 0; k < strip.rows; ++k, out += length + 1) {
+            const std::uint8_t* row = strip.bytes + static_cast<std::size_t>(k) * length;
+            png_filtered(row, before, length, pixel_bytes(), scratch.data(), out);
+            before = row;
+        }
+        return number(adler32_of(filtered)) + deflated_piece(filtered, strip.last);
+    }
+    bool put_strip(const RowStrips::Strip& strip, const std::string& encoded) {
+        std::uint32_t sum = 0;
+        for (int k = 0; k < 4; ++k) sum = sum << 8 | static_cast<unsigned char>(encoded[static_cast<std::size_t>(k)]);
+        check = adler32_joined(check, sum, static_cast<std::size_t>(strip.rows) * (row_bytes() + 1));
+        std::string data = strip.first == 0 ? std::string(zlib_head) : std::string();
+        data.append(encoded, 4);
+        if (strip.last) data += number(check);
+        return chunk("IDAT", data);
     }
 };
 
 PngWriter::PngWriter(const PngLayout& layout, Sink sink) : state_(std::make_unique<State>()) {
     state_->layout = layout, state_->sink = std::move(sink);
-    state_->context = Context(spng_ctx_new(SPNG_CTX_ENCODER));
-    state_->code = state_->context ? begin() : SPNG_EMEM;
+    State* state = state_.get();
+    const std::size_t length = state->row_bytes();
+    const RowStrips::Shape shape{layout.size.height, static_cast<int>(std::max<std::size_t>(1, strip_bytes / length)),
+                                 static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels), length};
+    state->strips.emplace(
+        shape, [state](float* values, std::uint8_t* out) { state->pack(values, out); },
+        [state](const RowStrips::Strip& strip) { return state->encoded(strip); },
+        [state](const RowStrips::Strip& strip, const std::string& encoded) { return state->put_strip(strip, encoded); });
 }
 PngWriter::PngWriter(PngWriter&&) noexcept = default;
 PngWriter::~PngWriter() = default;
 
-int PngWriter::begin() {
-    const PngLayout& layout = state_->layout;
-    spng_ctx* context = state_->context.get();
-    spng_set_png_stream(context, State::to_sink, state_.get());
-    // Noise hardly shrinks further at higher levels, which take several times as long.
-    spng_set_option(context, SPNG_IMG_COMPRESSION_LEVEL, 2);
-    constexpr int types[] = {0, grey, grey_alpha, rgb, rgb_alpha};
-    spng_ihdr head{};
-    head.width = static_cast<std::uint32_t>(layout.size.width), head.height = static_cast<std::uint32_t>(layout.size.height);
-    head.bit_depth = static_cast<std::uint8_t>(layout.depth);
-    head.color_type = static_cast<std::uint8_t>(types[layout.channels]);
-    if (const int code = spng_set_ihdr(context, &head)) return code;
-    if (layout.mark == ColourMark::srgb) spng_set_srgb(context, 0);
-    char name[] = "Keen Loom";
-    spng_text software{};
-    std::copy_n("Software", 9, software.keyword);
-    software.type = SPNG_TEXT, software.text = name, software.length = sizeof name - 1;
-    spng_set_text(context, &software, 1);
-    return spng_encode_image(context, nullptr, 0, SPNG_FMT_PNG, SPNG_ENCODE_PROGRESSIVE | SPNG_ENCODE_FINALIZE);
-}
-
-Result<Done> PngWriter::add(const float* values) {
+Result<Done> PngWriter::add(int rows, const LayRow& lay) {
     State& state = *state_;
-    if (state.code != 0) return state.done();
-    const auto count = static_cast<std::size_t>(state.layout.size.width) * static_cast<std::size_t>(state.layout.channels);
-    state.row.resize(count * static_cast<std::size_t>(state.layout.depth / 8));
-    if (state.layout.depth == 16)
-        put_samples<std::uint16_t>(values, count, state.row);
-    else
-        put_samples<std::uint8_t>(values, count, state.row);
-    state.code = spng_encode_row(state.context.get(), state.row.data(), state.row.size());
-    return state.done();
+    if (!state.error && (state.begun || state.begin()) && state.strips->add(rows, lay)) return Done{};
+    return *state.error;
 }
 
-Result<Done> PngWriter::finish() const {
-    if (state_->error || state_->code == SPNG_EOI) return state_->done();
-    return state_->code != 0 ? refused(state_->code) : Error{Fault::file, "cannot write a PNG: rows are missing"};
+Result<Done> PngWriter::finish() {
+    State& state = *state_;
+    if (state.error) return *state.error;
+    if (!state.strips->whole()) return Error{Fault::file, "cannot write a PNG: rows are missing"};
+    if (!state.chunk("IEND", {})) return *state.error;
+    return Done{};
 }
 
 }  // namespace loom

@@ -1,14 +1,15 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// PNG through libspng, in memory or row by row into a sink: the one format that starts and pipelines wait for, so it needs no
-// module. Private to core/files.
+// PNG, the one format that starts and pipelines wait for, so it needs no module: read through libspng, written in strips that are
+// filtered and deflated side by side. Private to core/files.
 #pragma once
 
 #include <functional>
 #include <memory>
 #include <string_view>
 
+#include "core/files/packing/row_strips.h"
 #include "core/files/picture_codec.h"
 
 namespace loom {
@@ -36,14 +37,13 @@ public:
     PngWriter(PngWriter&&) noexcept;
     ~PngWriter();
 
-    /// The next row: interleaved straight values.
-    Result<Done> add(const float* values);
+    /// The next rows: interleaved straight values.
+    Result<Done> add(int rows, const LayRow& lay);
     /// After the last row.
-    Result<Done> finish() const;
+    Result<Done> finish();
 
 private:
     struct State;
-    int begin();
     std::unique_ptr<State> state_;
 };
 

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/image/distance_kernel.h"
+#include "core/image/squares.h"
 #include "core/image/transposed.h"
 
 namespace loom {
@@ -78,35 +79,6 @@ void across_rows(Plane& squares, double reach, const Job& job) {
     });
 }
 
-/// Share of the way from `a` to `b` where the level is crossed; it is if they lie on different sides.
-bool crosses(float a, float b, float level, float& share) {
-    if ((a > level) == (b > level)) return false;
-    share = (level - a) / (b - a);
-    return true;
-}
-
-struct Point {
-    float x, y;
-};
-
-/// The pieces of the edge between four pixels, from the first of them: at most two, as pairs of points. Values in the order
-/// left and right of the upper row, right and left of the lower.
-int pieces_between(const float (&v)[4], float level, Point out[4]) {
-    Point found[4] = {};
-    int count = 0;
-    float t = 0;
-    if (crosses(v[0], v[1], level, t)) found[count++] = {t, 0};
-    if (crosses(v[1], v[2], level, t)) found[count++] = {1, t};
-    if (crosses(v[3], v[2], level, t)) found[count++] = {t, 1};
-    if (crosses(v[0], v[3], level, t)) found[count++] = {0, t};
-    // At a saddle the middle says which corners belong together.
-    const bool apart = count == 4 && ((v[0] + v[1] + v[2] + v[3]) / 4 > level) != (v[0] > level);
-    const int with = apart ? 3 : 1;
-    out[0] = found[0], out[1] = found[with];
-    out[2] = found[apart ? 1 : 2], out[3] = found[apart ? 2 : 3];
-    return count / 2;
-}
-
 /// Squared distances to the straight pieces that are within near_px of some rows; as far as `far` elsewhere.
 class Strip {
 public:
@@ -133,10 +105,10 @@ public:
             float* rows = squares_.data() + (begin - first) * stride_;
             for (int n = 0; n < count; ++n) {
                 const int x = crossings_[static_cast<std::size_t>(n)], right = x + 1 < width ? x + 1 : 0;
-                Point points[4];
+                SquareCrossing points[4];
                 const int pieces = pieces_between({top[x], top[right], low[right], low[x]}, level_, points);
                 for (int k = 0; k < pieces; ++k) {
-                    const Point a = points[2 * k], b = points[2 * k + 1];
+                    const SquareCrossing a = points[2 * k], b = points[2 * k + 1];
                     near_piece({a.x + near_px, a.y + down, b.x + near_px, b.y + down}, end - begin, stride_, rows + x);
                 }
             }

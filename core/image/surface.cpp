@@ -9,10 +9,10 @@
 
 namespace loom {
 
-Bundle normal_map(const Plane& height, double pixels_per_design_px, Rows rows, const Job& job) {
+Bundle normal_map(const Plane& height, double deep, Rows rows, const Job& job) {
     const Size size = height.size();
     Plane red(size, rows), green(size, rows), blue(size, rows);
-    const auto scale = static_cast<float>(height_range_px * pixels_per_design_px / 8);
+    const auto scale = static_cast<float>(deep / 8);
     for_rows(job, red, [&](int first, int last) {
         for (int y = first; y < last; ++y) {
             const float* above = height.row(wrap(y - 1, size.height));
@@ -32,12 +32,12 @@ Bundle normal_map(const Plane& height, double pixels_per_design_px, Rows rows, c
     return Bundle::of(std::move(red), std::move(green), std::move(blue));
 }
 
-Bundle occlusion_map(const Plane& height, double pixels_per_design_px, const Job& job) {
+Bundle occlusion_map(const Plane& height, double deep, double pixels_per_design_px, const Job& job) {
     Plane sky(height.size(), 1.0f);
     for (double radius_px : {2.0, 6.0, 16.0}) {
         const double radius = radius_px * pixels_per_design_px;
         const Plane soft = gaussian_blur(height, radius, radius, job);
-        const auto factor = static_cast<float>(height_range_px * pixels_per_design_px / std::max(0.5, radius));
+        const auto factor = static_cast<float>(deep / std::max(0.5, radius));
         float* out = sky.data();
         const float *wide = soft.data(), *here = height.data();
         for_values(job, sky, [&](std::size_t first, std::size_t last) {

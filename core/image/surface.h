@@ -10,14 +10,15 @@
 
 namespace loom {
 
-/// Design pixels from black to white in the height map.
+/// Design pixels from black to white in the height map, unless a recipe says otherwise.
 constexpr double height_range_px = 32;
 
-/// x right, y up, packed to 0..1; by Sobel's slopes. `height` holds a row more than `rows` on both sides.
-Bundle normal_map(const Plane& height, double pixels_per_design_px, Rows rows, const Job& job);
+/// x right, y up, packed to 0..1; by Sobel's slopes, `deep` pixels from black to white. `height` holds a row more than `rows` on
+/// both sides.
+Bundle normal_map(const Plane& height, double deep, Rows rows, const Job& job);
 constexpr Footprint normal_footprint{Footprint::Kind::near, 1, 1};
 
 /// Share of open sky, 1 where nothing is in the way: height less its blurs at 2, 6 and 16 design px. `height` is whole.
-Bundle occlusion_map(const Plane& height, double pixels_per_design_px, const Job& job);
+Bundle occlusion_map(const Plane& height, double deep, double pixels_per_design_px, const Job& job);
 
 }  // namespace loom

@@ -83,19 +83,19 @@ std::vector<double> Tally::shares_below() const {
     return shares;
 }
 
-Extent extent_of(const Plane& plane, const PlaneRef& coverage, const Job& job) {
+ToneSpan tone_span_of(const Plane& plane, const PlaneRef& coverage, const Job& job) {
     constexpr float far = std::numeric_limits<float>::infinity();
-    std::vector<Extent> all(parts_of(plane), Extent{far, -far});
+    std::vector<ToneSpan> all(parts_of(plane), ToneSpan{far, -far});
     for_parts(plane, job, [&](std::size_t part, std::size_t first, std::size_t last) {
-        Extent& own = all[part];
+        ToneSpan& own = all[part];
         for (std::size_t i = first; i < last; ++i) {
             if (coverage && !(coverage->data()[i] > 0)) continue;
             own.least = std::min(own.least, plane.data()[i]), own.greatest = std::max(own.greatest, plane.data()[i]);
         }
     });
-    Extent whole{far, -far};
-    for (const Extent& part : all) whole = {std::min(whole.least, part.least), std::max(whole.greatest, part.greatest)};
-    return whole.least > whole.greatest ? Extent{} : whole;
+    ToneSpan whole{far, -far};
+    for (const ToneSpan& part : all) whole = {std::min(whole.least, part.least), std::max(whole.greatest, part.greatest)};
+    return whole.least > whole.greatest ? ToneSpan{} : whole;
 }
 
 PlaneRef straight(const PlaneRef& premultiplied, const PlaneRef& coverage, const Job& job) {

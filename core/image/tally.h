@@ -33,10 +33,10 @@ private:
 };
 
 /// The least and the greatest value of what is covered; 0 and 0 if nothing is.
-struct Extent {
+struct ToneSpan {
     float least = 0, greatest = 0;
 };
-Extent extent_of(const Plane& plane, const PlaneRef& coverage, const Job& job);
+ToneSpan tone_span_of(const Plane& plane, const PlaneRef& coverage, const Job& job);
 
 /// Divided by the coverage, 0 where there is none; itself where everything is opaque.
 PlaneRef straight(const PlaneRef& premultiplied, const PlaneRef& coverage, const Job& job);

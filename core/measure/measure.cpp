@@ -6,36 +6,11 @@
 #include <cmath>
 
 #include "core/image/gaussian.h"
+#include "core/measure/lab_planes.h"
 
 namespace loom {
 
 namespace {
-
-/// OKLab of a picture over black, plane by plane; grey pictures have no a and b.
-struct LabPlanes {
-    std::vector<Plane> planes;
-    LabPlanes(const Bundle& picture, const Job& job) {
-        const Size size = picture.size();
-        const int count = picture.grey() ? 1 : 3;
-        for (int k = 0; k < count; ++k) planes.emplace_back(size);
-        const float *r = picture.channel(0).data(), *g = picture.channel(1).data(), *b = picture.channel(2).data();
-        for_values(job, planes[0], [&](std::size_t first, std::size_t last) {
-            for (std::size_t i = first; i < last; ++i) {
-                const Lab lab = to_oklab({r[i], g[i], b[i]});
-                planes[0].data()[i] = lab.lightness;
-                if (count == 3) planes[1].data()[i] = lab.a, planes[2].data()[i] = lab.b;
-            }
-        });
-    }
-    Size size() const { return planes.front().size(); }
-    /// Lightness difference plus chroma distance of two pixels.
-    double difference(int x0, int y0, int x1, int y1) const {
-        double total = std::abs(planes[0].at(x0, y0) - planes[0].at(x1, y1));
-        if (planes.size() == 3)
-            total += std::hypot(planes[1].at(x0, y0) - planes[1].at(x1, y1), planes[2].at(x0, y0) - planes[2].at(x1, y1));
-        return total;
-    }
-};
 
 double percentile(std::vector<double> values, double share) {
     if (values.empty()) return 0;

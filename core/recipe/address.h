@@ -5,7 +5,7 @@
 //
 //   STRAND/STEP.PARAMETER              and what every step has: amount, on, seed, where, gate.of|from|to|softness
 //   STRAND/STEP.PARAMETER.PART         stops.N.colour|place|grain (N from 0), inputs.NAME
-//   STRAND.amount|blend|on|within      of a strand and its join, also gate.of|from|to|softness
+//   STRAND.amount|blend|on|within|lift    of a strand and its join, also gate.of|from|to|softness
 //   STRAND.routes.MAP.amount|blend
 //   seed, tile.width|height, lamp.direction|elevation
 #pragma once

@@ -101,7 +101,7 @@ void check_assets(const Recipe& recipe, std::vector<Finding>& findings) {
                 const StepDescription* description = find_step(chain[k].kind);
                 if (!description) continue;
                 for (const Parameter& p : description->parameters) {
-                    if (p.kind != Kind::picture && p.kind != Kind::recipe) continue;
+                    if (!names_kept(p.kind)) continue;
                     const auto& name = as<std::string>(value_or_default(p, chain[k].set));
                     if (name.empty()) continue;
                     const std::string pointer = "/strands/" + std::to_string(s) + "/" + std::string(chain_id(kind)) + "/" +

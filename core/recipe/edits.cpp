@@ -258,6 +258,23 @@ Recipe colourway_kept(Recipe recipe, std::string name, const std::vector<Address
     return recipe;
 }
 
+Recipe export_kept(Recipe recipe, ExportPreset preset) {
+    for (ExportPreset& each : recipe.exports)
+        if (each.name == preset.name) {
+            // What another version keeps with it stays.
+            preset.unknown = each.unknown;
+            each = std::move(preset);
+            return recipe;
+        }
+    recipe.exports.push_back(std::move(preset));
+    return recipe;
+}
+
+Recipe export_removed(Recipe recipe, std::string_view name) {
+    std::erase_if(recipe.exports, [&](const ExportPreset& each) { return each.name == name; });
+    return recipe;
+}
+
 std::string present_colourway(const Recipe& recipe) {
     for (const Colourway& each : recipe.colourways)
         if (std::all_of(each.set.begin(), each.set.end(),

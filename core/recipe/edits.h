@@ -63,6 +63,9 @@ Recipe with_dial(Recipe recipe, std::string_view dial, double value);
 Recipe with_colourway(Recipe recipe, std::string_view colourway);
 /// Keeps the present values of everything that any colourway sets (and of `also`) under a name; replaces one of that name.
 Recipe colourway_kept(Recipe recipe, std::string name, const std::vector<Address>& also = {});
+/// Keeps a preset of the export; replaces one of its name.
+Recipe export_kept(Recipe recipe, ExportPreset preset);
+Recipe export_removed(Recipe recipe, std::string_view name);
 /// The colourway whose values the recipe has now, or "".
 std::string present_colourway(const Recipe& recipe);
 

@@ -100,6 +100,10 @@ Fields<Strand> of_strands() {
     fields.push_back(made<Strand>(
         field(Kind::toggle, "within", "Keep within", false, "Whether it shows only where the strand to its left does."),
         [](const Strand& s) { return s.join.within; }, [](Strand& s, const Value& v) { s.join.within = as<bool>(v); }));
+    fields.push_back(made<Strand>(
+        field(Kind::toggle, "lift", "Lift the height", false,
+              "Whether the bumps of what lies beneath show through it: they light it, and its own height is laid onto theirs."),
+        [](const Strand& s) { return s.join.lift; }, [](Strand& s, const Value& v) { s.join.lift = as<bool>(v); }));
     add_gate(fields, [](Strand& s) -> ToneGate& { return s.join.gate; },
              "Lets this strand show only on some tones: its own, or those of what lies beneath.",
              {{gate_words[0], "all"}, {gate_words[1], "of this strand"}, {gate_words[2], "of what lies beneath"}});
@@ -124,6 +128,12 @@ Fields<Recipe> of_recipes() {
     };
     side("tile.width", "Tile width", &Tile::width, "Design pixels of the piece that repeats.");
     side("tile.height", "Tile height", &Tile::height, "Design pixels of the piece that repeats.");
+    Parameter deep = number(Kind::number, "tile.deep", "Depth", Tile{}.deep, 0.5, 1024, Unit::px,
+                            "From black to white of the height map: how strong normals, shadows and displacement are.");
+    deep.slider_max = 128, deep.scale = Scale::root;
+    fields.push_back(made<Recipe>(
+        std::move(deep), [](const Recipe& r) { return r.tile.deep; },
+        [](Recipe& r, const Value& v) { r.tile.deep = as<double>(v); }));
     auto light = [&](std::string_view id, std::string_view title, double Lamp::*member, double min, double max,
                      std::string_view help) {
         Parameter p = number(Kind::number, id, title, Lamp{}.*member, min, max, Unit::degrees, help);

@@ -8,6 +8,7 @@
 #include "core/recipe/edits.h"
 #include "core/recipe/fields.h"
 #include "core/recipe/json.h"
+#include "core/recipe/json_exports.h"
 #include "core/recipe/references.h"
 
 namespace loom {
@@ -80,6 +81,8 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
     const auto set = node.find("set");
     if (description && set != node.end() && reader.object(*set, at(pointer, "set")))
         read_set(reader, *description, *set, at(pointer, "set"), step);
+    // What was written by hand gains what the step keeps for itself.
+    if (description && description->settle) description->settle(step.set);
     return step;
 }
 
@@ -89,9 +92,10 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     join.blend = reader.blend(node, pointer);
     join.amount = reader.number(node, "amount", pointer, described(strand_fields(), "amount"));
     join.within = reader.flag(node, "within", pointer, false);
+    join.lift = reader.flag(node, "lift", pointer, false);
     join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
-        if (key != "blend" && key != "amount" && key != "within" && key != "gate")
+        if (key != "blend" && key != "amount" && key != "within" && key != "lift" && key != "gate")
             reader.warn(at(pointer, key), "unknown field, left out");
     return join;
 }
@@ -162,6 +166,7 @@ Tile read_tile(Reader& reader, const json& node, const std::string& pointer) {
     if (!reader.object(node, pointer)) return tile;
     tile.width = static_cast<int>(reader.number(node, "width", pointer, described(recipe_fields(), "tile.width")));
     tile.height = static_cast<int>(reader.number(node, "height", pointer, described(recipe_fields(), "tile.height")));
+    tile.deep = reader.number(node, "deep", pointer, described(recipe_fields(), "tile.deep"));
     if (node.contains("wide-cm")) tile.wide_cm = reader.number(node, "wide-cm", pointer, 10, 0.01, 100000);
     return tile;
 }
@@ -319,11 +324,9 @@ Reading read_recipe(std::string_view json_text) {
     }
     read_dials(reader, root, recipe);
     read_colourways(reader, root, recipe);
+    recipe.exports = read_exports(reader, root);
     recipe.unknown =
-        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways"}, false);
-    for (const auto& [key, value] : root.items())
-        if (!recipe.unknown.empty() && json::parse(recipe.unknown).contains(key) && key != "export")
-            reader.warn(at("", key), "unknown field, kept as it is");
+        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways", "export"});
     check_references(reader, recipe);
     return reading;
 }

@@ -5,6 +5,7 @@
 #include "core/catalogue/value_kind.h"
 #include "core/recipe/fields.h"
 #include "core/recipe/json.h"
+#include "core/recipe/json_exports.h"
 
 namespace loom {
 
@@ -69,6 +70,7 @@ json write(const Strand& strand) {
     for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
     node["join"] = {
         {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
+    if (strand.join.lift) node["join"]["lift"] = true;
     add_gate(node["join"], strand.join.gate);
     json routes = json::object();
     for (const auto& [map, route] : strand.routes)
@@ -84,6 +86,7 @@ std::string write_recipe(const Recipe& recipe) {
     json root = {{"format", "keen-loom/1"}, {"name", recipe.name}, {"seed", recipe.seed}};
     root["tile"] = {{"width", recipe.tile.width}, {"height", recipe.tile.height}};
     if (recipe.tile.wide_cm) root["tile"]["wide-cm"] = number(*recipe.tile.wide_cm);
+    if (recipe.tile.deep != Tile{}.deep) root["tile"]["deep"] = number(recipe.tile.deep);
     root["light"] = recipe.linear_light ? "linear" : "encoded";
     if (recipe.lamp != Lamp{})
         root["lamp"] = {{"direction", number(recipe.lamp.direction)}, {"elevation", number(recipe.lamp.elevation)}};
@@ -102,6 +105,7 @@ std::string write_recipe(const Recipe& recipe) {
         for (const auto& [at, value] : colourway.set) set[at.text()] = write(value);
         root["colourways"].push_back({{"name", colourway.name}, {"set", std::move(set)}});
     }
+    if (!recipe.exports.empty()) root["export"] = write_exports(recipe.exports);
     add_unknown(root, recipe.unknown);
     // Text that is no UTF-8 is replaced rather than thrown about.
     return root.dump(2, ' ', false, json::error_handler_t::replace) + "\n";

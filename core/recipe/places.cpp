@@ -155,6 +155,8 @@ std::vector<Address> places(const Recipe& recipe) {
                 const StepDescription* description = find_step(step.kind);
                 if (!description) continue;
                 for (const Parameter& p : description->parameters) {
+                    // What a step keeps for itself is not for people.
+                    if (p.own) continue;
                     all.push_back({strand->id, step.id, std::string(p.id)});
                     for (const Part& part : kind_of(p).parts(present_value(*description, p, step.set)))
                         all.push_back({strand->id, step.id, std::string(p.id) + "." + part.path});

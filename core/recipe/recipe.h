@@ -20,8 +20,10 @@
 #include "core/colour/blend.h"
 #include "core/image/picture_reader.h"
 #include "core/image/plane.h"
+#include "core/image/surface.h"
 #include "core/recipe/address.h"
 #include "core/recipe/chain.h"
+#include "core/recipe/export_preset.h"
 
 namespace loom {
 
@@ -29,6 +31,7 @@ struct Join {
     Blend blend = Blend::normal;
     double amount = 100;  ///< 0..100 %
     bool within = false;  ///< only where the strand to the left shows
+    bool lift = false;    ///< the relief of what lies beneath shows through it
     ToneGate gate = {};
     bool operator==(const Join&) const = default;
 };
@@ -91,8 +94,11 @@ struct Colourway {
 struct Tile {
     int width = 1024, height = 1024;  ///< design pixels
     std::optional<double> wide_cm;    ///< real width
+    double deep = height_range_px;    ///< design pixels from black to white of the height map
     bool operator==(const Tile&) const = default;
     Size size() const { return {width, height}; }
+    /// The same in centimetres, if the tile's width is known.
+    std::optional<double> deep_cm() const { return wide_cm ? std::optional(*wide_cm * deep / width) : std::nullopt; }
 };
 
 /// Where the light comes from for all steps that follow it; degrees, 0 is right, 90 above.
@@ -127,6 +133,7 @@ struct Recipe {
     std::vector<StrandRef> strands;
     std::vector<Dial> dials;
     std::vector<Colourway> colourways;
+    std::vector<ExportPreset> exports;
     Assets assets;  ///< by name, "assets/<sha256>.<ext>"
     std::string unknown;
 

@@ -22,15 +22,12 @@ Progress::Progress(const Plan& plan, const std::vector<bool>& to_run, const Job&
 }
 
 void Progress::add(int node, double milliseconds, double share) {
-    double done = 1;
-    {
-        const std::lock_guard lock(mutex_);
-        const auto k = static_cast<std::size_t>(node);
-        spent_[k] += milliseconds, ran_[k] = true;
-        done_ += share * plan_.nodes[k].cost;
-        if (total_ > 0) done = std::min(1.0, done_ / total_);
-    }
-    job_.report(done);
+    // Told while it is held, or one thread would tell less after another has told more.
+    const std::lock_guard lock(mutex_);
+    const auto k = static_cast<std::size_t>(node);
+    spent_[k] += milliseconds, ran_[k] = true;
+    done_ += share * plan_.nodes[k].cost;
+    job_.report(total_ > 0 ? std::min(1.0, done_ / total_) : 1);
 }
 
 std::vector<NodeTiming> Progress::timings(const std::vector<bool>& needed) const {

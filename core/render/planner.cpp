@@ -9,12 +9,19 @@
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
+#include "core/structures/edge.h"
 
 namespace loom {
 
 namespace {
 
 constexpr int greatest_enlarged = 32768;  ///< pixels on a side
+
+bool along_edge(const StepDescription& description, const Step& step) {
+    if (!description.reads) return false;
+    const auto names = description.reads(step.set);
+    return std::find(names.begin(), names.end(), form_name) != names.end();
+}
 
 }  // namespace
 
@@ -51,7 +58,7 @@ void Planner::collect_reads() {
         if (each.what == Wanted::What::map && (each.map == Map::height || map_info(each.map).derived))
             reads_.insert(std::string(height_plane));
     for (const StrandRef& strand : recipe_.strands) {
-        if (reads_height(strand->join.blend)) reads_.insert(std::string(height_plane));
+        if (reads_height(strand->join.blend) || strand->join.lift) reads_.insert(std::string(height_plane));
         for (ChainKind kind : all_chains)
             for (const Step& step : strand->chain(kind)) {
                 const StepDescription* description = step.on ? find_step(step.kind) : nullptr;
@@ -98,8 +105,7 @@ Key Planner::step_key(const Step& step, const StepDescription& description) cons
         if (!relevant(description, p, step.set)) continue;
         key.add(p.id);
         // A strand or something kept inside counts by what it holds, which its node's key says.
-        if (p.kind != Kind::strand && p.kind != Kind::picture && p.kind != Kind::recipe)
-            hash_value(key, value_or_default(p, step.set));
+        if (p.kind != Kind::strand && !names_kept(p.kind)) hash_value(key, value_or_default(p, step.set));
     }
     for (std::string_view plane : description.planes)
         if (reads_.contains(plane)) key.add(plane);
@@ -147,7 +153,7 @@ int Planner::strand_node(int strand) {
 }
 
 int Planner::chain_node(int strand, ChainKind kind, int input) {
-    int current = input;
+    int current = input, form = nothing;
     std::vector<const Step*> run;
     auto flush = [&] {
         if (!run.empty()) current = pixel_run(strand, run, current);
@@ -166,7 +172,9 @@ int Planner::chain_node(int strand, ChainKind kind, int input) {
                 if (wants_step(strand, step)) flush();
             } else if (description->family == Family::make || current != nothing || !run.empty()) {
                 flush();
-                current = step_node(strand, kind, step, *description, current);
+                // Steps along an edge share the form that the first of them found, until another changes it.
+                form = !along_edge(*description, step) ? nothing : form == nothing ? current : form;
+                current = step_node(strand, kind, step, *description, current, form);
             } else {
                 warn(label + " has nothing to work on: the first step has to make something");
             }
@@ -213,13 +221,15 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
     return add(std::move(node));
 }
 
-int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input) {
+int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input, int form) {
     const std::string label = strand_at(strand).name + ", " + step_title(step);
+    const std::string node_label = strand_at(strand).id + "/" + step.id;
     const bool makes = description.family == Family::make;
     Node node;
     node.key = step_key(step, description);
     const Shape in = makes ? Shape{0, false} : shape_of(input);
     std::vector<std::pair<std::string, int>> others;  // name, input
+    decltype(StepContext::drawings) drawings;
     if (!makes) {
         const int times = description.enlarges ? description.enlarges(step.set) : 1;
         const int enlarged = times > 1 ? enlarged_input(strand, kind, step, times) : nothing;
@@ -228,16 +238,34 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         node.key.add(key_of(from));
     }
     for (const Parameter& p : description.parameters) {
-        const bool reads = p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe;
+        const bool reads = p.kind == Kind::strand || names_kept(p.kind);
         if (!reads || !relevant(description, p, step.set)) continue;
         const auto& id = as<std::string>(value_or_default(p, step.set));
         if (id.empty()) continue;
+        if (p.kind == Kind::drawing) {
+            if (const auto asset = drawing(id, label)) {
+                node.key.add(p.id).add(asset->sha256);
+                drawings[std::string(p.id)] = {asset, &asset->bytes};
+            }
+            continue;
+        }
         const int other = p.kind == Kind::strand    ? other_strand(id, label)
                           : p.kind == Kind::picture ? picture_node(id, label)
                                                     : recipe_node(id, description.inner(step.set), label);
         node.key.add(p.id).add(key_of(other));
         others.emplace_back(p.id, static_cast<int>(node.inputs.size()));
         node.inputs.push_back(other);
+    }
+    const int carried = description.carry && input != nothing ? carried_node(step, description, input, node_label) : nothing;
+    const int carried_at = carried == nothing ? -1 : static_cast<int>(node.inputs.size());
+    if (carried != nothing) {
+        node.key.add("carried").add(key_of(carried));
+        node.inputs.push_back(carried);
+    }
+    if (form != nothing && form != input) {
+        node.key.add(form_name).add(key_of(form));
+        others.emplace_back(form_name, static_cast<int>(node.inputs.size()));
+        node.inputs.push_back(form);
     }
     if (description.reads_beneath(step.set)) {
         const int beneath = cloth_node(strand);
@@ -248,7 +276,9 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
         }
     }
     node.shape = description.shape(step.set, in);
-    node.footprint = description.footprint(step.set, scales());
+    // What strokes made of the whole picture is handed on as it is.
+    node.footprint =
+        carried != nothing && !description.carried_size ? Footprint::pixel() : description.footprint(step.set, scales());
     for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
     auto planes = [](const Shape& shape, int named) { return std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named; };
@@ -262,17 +292,23 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
             const int theirs = named_of(node.inputs[static_cast<std::size_t>(place)]);
             node.named_planes = std::max(node.named_planes, theirs), node.shared_planes = std::max(node.shared_planes, theirs);
         }
+    // A source that is another strand, or what lies beneath, is not copied.
+    const bool hands_on =
+        makes && others.size() == 1 && (others[0].first == "beneath" || others[0].first == description.objects_of);
+    if (hands_on || (carried != nothing && !description.carried_size)) node.shared_planes = planes(node.shape, node.named_planes);
     node.cost = makes ? 2 : 4;
-    node.label = strand_at(strand).id + "/" + step.id;
+    node.label = node_label;
     node.run = [&description, values = step.set, seed = step_seed(step), size = plan_.size, tile = recipe_.tile.size(), makes,
-                others = std::move(others), reads = reads_, lamp = recipe_.lamp,
-                linear = recipe_.linear_light](const NodeInputs& inputs, const Piece& piece) {
+                others = std::move(others), drawings = std::move(drawings), pictures = pictures_, carried_at, reads = reads_,
+                lamp = recipe_.lamp, linear = recipe_.linear_light](const NodeInputs& inputs, const Piece& piece) {
         StepContext context;
         context.wanted = &reads, context.linear_light = linear;
         context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
         context.size = size, context.rows = piece.rows, context.tile = tile, context.seed = seed;
         context.job = &piece.job, context.prepared = piece.prepared, context.shared = piece.shared;
         context.input = makes ? nullptr : inputs.front();
+        context.drawings = drawings, context.pictures = pictures;
+        if (carried_at >= 0) context.carried = inputs[static_cast<std::size_t>(carried_at)];
         for (const auto& [name, index] : others) context.others[name] = inputs[static_cast<std::size_t>(index)];
         return description.run(values, context);
     };
@@ -300,16 +336,17 @@ int Planner::derived_node(Map map) {
     const bool normal = map == Map::normal;
     Node node;
     const double scale = static_cast<double>(plan_.size.width) / recipe_.tile.width;
-    node.key.add("derived map").add(map_id(map)).add(scale).add(key_of(height));
+    const double deep = scale * recipe_.tile.deep;
+    node.key.add("derived map").add(map_id(map)).add(scale).add(deep).add(key_of(height));
     node.inputs = {height};
     node.shape = {normal ? 3 : 1, false};
     node.footprint = normal ? normal_footprint : Footprint::whole();
     node.scratch_planes = normal ? 0 : 1;
     node.cost = normal ? 1 : 8;
     node.label = std::string(map_id(map));
-    node.run = [normal, scale](const NodeInputs& inputs, const Piece& piece) {
+    node.run = [normal, scale, deep](const NodeInputs& inputs, const Piece& piece) {
         const Plane& from = inputs[0]->channel(0);
-        return normal ? normal_map(from, scale, piece.rows, piece.job) : occlusion_map(from, scale, piece.job);
+        return normal ? normal_map(from, deep, piece.rows, piece.job) : occlusion_map(from, deep, scale, piece.job);
     };
     return add(std::move(node));
 }
@@ -317,6 +354,10 @@ int Planner::derived_node(Map map) {
 int Planner::map_node(Map map) {
     if (map == Map::colour) return cloth_node(static_cast<int>(recipe_.strands.size()));
     if (map_info(map).derived) return derived_node(map);
+    return routed_node(map, static_cast<int>(recipe_.strands.size()));
+}
+
+int Planner::routed_node(Map map, int up_to) {
     Node base;
     base.key.add("map")
         .add(map_id(map))
@@ -328,10 +369,10 @@ int Planner::map_node(Map map) {
         return Bundle::of(Plane(size, piece.rows, tone));
     };
     int node = add(std::move(base));
-    for (int k = 0; k < static_cast<int>(recipe_.strands.size()); ++k) {
+    for (int k = 0; k < up_to; ++k) {
         const Strand& strand = strand_at(k);
         const auto route = strand.routes.find(map);
-        if (!strand.on || route == strand.routes.end()) continue;
+        if (!strand.on || route == strand.routes.end() || open_strands_.contains(k)) continue;
         const int over = strand_node(k);
         if (over == nothing) continue;
         Node grey;
@@ -343,21 +384,35 @@ int Planner::map_node(Map map) {
         grey.run = [map](const NodeInputs& inputs, const Piece& piece) {
             const auto height = inputs[0]->named.find("height");
             Bundle result;
-            result.colour = {map == Map::height && height != inputs[0]->named.end() ? height->second
-                                                                                    : covered_tone_of(*inputs[0], piece.job)};
             result.coverage = inputs[0]->coverage;
+            if (map != Map::height || height == inputs[0]->named.end()) {
+                result.colour = {covered_tone_of(*inputs[0], piece.job)};
+                return result;
+            }
+            // Heights are plain; joins want what they join multiplied by its coverage.
+            result.colour = {height->second};
+            if (!result.coverage) return result;
+            Plane covered = height->second->alike();
+            for_values(piece.job, covered, [&](std::size_t first, std::size_t last) {
+                const float *plain = height->second->data(), *cover = result.coverage->data();
+                for (std::size_t i = first; i < last; ++i) covered.data()[i] = plain[i] * cover[i];
+            });
+            result.colour = {share(std::move(covered))};
             return result;
         };
         // Maps are plain data: never blended in linear light.
         Node join;
         const int tone = add(std::move(grey));
-        join.key.add("map join").add(blend_id(route->second.blend)).add(route->second.amount).add(key_of(node)).add(key_of(tone));
+        // What takes on the bumps beneath lies upon them, rather than in their place.
+        const bool upon = map == Map::height && strand.join.lift && route->second.blend == Blend::normal;
+        const Blend blend = upon ? Blend::plus : route->second.blend;
+        join.key.add("map join").add(blend_id(blend)).add(route->second.amount).add(key_of(node)).add(key_of(tone));
         join.inputs = {node, tone};
         join.shape = {1, false};
         join.label = grey.label + " join";
-        join.footprint = join_footprint(route->second.blend);
-        join.scratch_planes = join_scratch(route->second.blend, scales());
-        const Joining joining = joining_of(route->second.blend, route->second.amount, false, join.label, join);
+        join.footprint = join_footprint(blend);
+        join.scratch_planes = join_scratch(blend, scales());
+        const Joining joining = joining_of(blend, route->second.amount, false, join.label, join);
         join.run = [joining](const NodeInputs& inputs, const Piece& piece) {
             return loom::joined(*inputs[0], *inputs[1], joining, nullptr, piece.job);
         };

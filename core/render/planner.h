@@ -28,9 +28,13 @@ private:
     int strand_node(int strand);
     int cloth_node(int up_to);  ///< strands [0, up_to) joined
     int map_node(Map map);
+    int routed_node(Map map, int up_to);  ///< what strands [0, up_to) feed into a map
+    /// A strand lit by the bumps of what lies beneath it.
+    int lifted(int strand, int over);
     int derived_node(Map map);  ///< from the height
     int chain_node(int strand, ChainKind kind, int input);
-    int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input);
+    /// `form`: what the edge steps before it began with, or `nothing`.
+    int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input, int form);
     /// What stands before a step, made `times` as large by a plan of its own; `nothing` if it has no name to be asked by.
     int enlarged_input(int strand, ChainKind kind, const Step& step, int times);
     /// Where a step works, as grey: another strand's, held within its tone gate; `nothing` if it works everywhere.
@@ -43,7 +47,12 @@ private:
     Joining joining_of(Blend blend, double amount, bool linear, const std::string& label, Node& node) const;
     Scales scales() const { return {plan_.size, recipe_.tile.size()}; }
     int joined(int under, int over, const Join& join, int within, const std::string& label);
+    /// What strokes make one after the other, in nodes that stay in the cache while more strokes come; `nothing` if there are
+    /// none.
+    int carried_node(const Step& step, const StepDescription& description, int input, const std::string& label);
     int picture_node(const std::string& name, const std::string& for_step);
+    /// Null, with a warning, if it is not there.
+    std::shared_ptr<const Asset> drawing(const std::string& name, const std::string& for_step);
     int recipe_node(const std::string& name, const Inner& inner, const std::string& for_step);
     /// Puts the nodes of another plan into this one; the place of its one output.
     int take_over(Plan&& inner);

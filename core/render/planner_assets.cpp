@@ -40,6 +40,14 @@ int Planner::picture_node(const std::string& name, const std::string& for_step) 
     return add(std::move(node));
 }
 
+std::shared_ptr<const Asset> Planner::drawing(const std::string& name, const std::string& for_step) {
+    const auto found = recipe_.assets.find(name);
+    if (found != recipe_.assets.end() && pictures_) return found->second;
+    warn(for_step + " names the drawing '" + name + "', which " + (pictures_ ? "is not in the recipe" : "cannot be read here") +
+         "; it is left out");
+    return nullptr;
+}
+
 int Planner::recipe_node(const std::string& name, const Inner& inner, const std::string& for_step) {
     const auto found = recipe_.assets.find(name);
     if (found == recipe_.assets.end() || !found->second->recipe || depth_ >= deepest_recipe) {

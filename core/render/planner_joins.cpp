@@ -8,6 +8,8 @@
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
 #include "core/render/planner.h"
+#include "core/image/surface.h"
+#include "core/structures/relief_light.h"
 
 namespace loom {
 
@@ -118,6 +120,37 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     return add(std::move(node));
 }
 
+namespace {
+/// Something thin that lies on bumps shows them softer than they are.
+constexpr double lifted_share = 0.35;
+}  // namespace
+
+int Planner::lifted(int strand, int over) {
+    Node node;
+    const int beneath = routed_node(Map::height, strand);
+    node.key.add("lifted").add(key_of(over)).add(key_of(beneath)).add(recipe_.lamp.direction).add(recipe_.lamp.elevation);
+    node.inputs = {over, beneath};
+    node.shape = shape_of(over);
+    node.named_planes = named_of(over);
+    node.shared_planes = node.named_planes + (node.shape.coverage ? 1 : 0);
+    node.footprint = Footprint::near(1, 1);
+    node.label = strand_at(strand).id + " lifted";
+    node.run = [size = plan_.size, tile = recipe_.tile.size(), lamp = recipe_.lamp](const NodeInputs& inputs,
+                                                                                    const Piece& piece) {
+        ReliefLighting light;
+        light.from = ReliefLighting::From::strand;
+        light.lamp = ReliefLighting::LampKind::shared;
+        light.depth = lifted_share * height_range_px;
+        StepContext context;
+        context.size = size, context.rows = piece.rows, context.tile = tile, context.job = &piece.job;
+        context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;
+        context.input = inputs[0];
+        context.others["strand"] = inputs[1];
+        return relief_light(light, context);
+    };
+    return add(std::move(node));
+}
+
 int Planner::cloth_node(int up_to) {
     if (const auto found = cloths_.find(up_to); found != cloths_.end()) return found->second;
     int cloth = nothing;
@@ -128,8 +161,9 @@ int Planner::cloth_node(int up_to) {
             warn(strand.name + " would go round in a circle through what lies beneath; it is left out");
             continue;
         }
-        const int over = strand_node(k);
+        int over = strand_node(k);
         if (over == nothing) continue;
+        if (strand.join.lift && k > 0) over = lifted(k, over);
         // The first strand lies on nothing: only its amount matters.
         const bool plain = cloth == nothing && strand.join.amount == 100 && strand.join.gate.of == ToneGate::Of::nothing;
         const int base = within_base(recipe_, k);

@@ -184,7 +184,7 @@ Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions
 
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,
                           const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job,
-                          const std::set<std::string, std::less<>>& planes) {
+                          const std::set<std::string, std::less<>>& planes, const Drawings& drawings) {
     return guarded("the step " + std::string(step.title), [&]() -> Result<Bundle> {
         Bundle result;
         with_threads(threads, [&] {
@@ -198,6 +198,7 @@ Result<Bundle> apply_step(const StepDescription& step, const Values& values, std
             context.size = size, context.tile = size, context.seed = mix64(mix64(0), seed), context.job = &job;
             context.input = input, context.wanted = &planes;
             context.others = others;
+            context.drawings = drawings.files, context.pictures = drawings.reader;
             result = step.run(values, context);
         });
         return result;

@@ -67,10 +67,16 @@ Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& want
 /// The cloth alone.
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);
 
+/// SVG files by parameter id, and who reads them.
+struct Drawings {
+    std::map<std::string, std::shared_ptr<const std::string>, std::less<>> files;
+    const PictureReader* reader = nullptr;
+};
+
 /// Runs one step on pictures instead of strands. `input` is null for Make steps; `others` by parameter id; `planes` are the
-/// named planes that are wanted besides.
+/// named planes that are wanted besides, `drawings` what parameters of that kind name.
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,
                           const std::map<std::string, const Bundle*, std::less<>>& others, int threads, const Job& job,
-                          const std::set<std::string, std::less<>>& planes = {});
+                          const std::set<std::string, std::less<>>& planes = {}, const Drawings& drawings = {});
 
 }  // namespace loom

@@ -22,6 +22,8 @@
     STEP(stripes)             \
     STEP(scatter)             \
     STEP(image)               \
+    STEP(shape)               \
+    STEP(lettering)           \
     STEP(formula)             \
     STEP(recipe)              \
     STEP(beneath)             \
@@ -55,9 +57,15 @@
     STEP(polar)               \
     STEP(shift)               \
     STEP(place)               \
+    STEP(handles)             \
+    STEP(handwarp)            \
     STEP(relief)              \
     STEP(reflections)         \
     STEP(hollows)             \
+    STEP(bevel)               \
+    STEP(edgetone)            \
+    STEP(shadow)              \
+    STEP(rim)                 \
     STEP(vignette)            \
     STEP(levels)              \
     STEP(curves)              \
@@ -72,7 +80,9 @@
     STEP(localcontrast)       \
     STEP(match)               \
     STEP(inlay)               \
+    STEP(handtone)            \
     STEP(gate)                \
+    STEP(paint)               \
     STEP(pick)                \
     STEP(closeseams)          \
     STEP(evenout)

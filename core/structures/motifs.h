@@ -16,9 +16,9 @@ namespace loom {
 enum class Motif { disc, flake, polygon, stain, square, strand };
 
 /// Up to eight half planes: inside is where all distances are above 0.
-class Outline {
+class MotifOutline {
 public:
-    Outline(Motif motif, std::uint64_t lots) : motif_(motif) {
+    MotifOutline(Motif motif, std::uint64_t lots) : motif_(motif) {
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
         if (motif == Motif::flake) {
             // A hexagon, a quarter of them with a broken corner.

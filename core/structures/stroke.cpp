@@ -7,7 +7,7 @@
 
 namespace loom {
 
-void Strokes::add(Stroke stroke, const std::vector<Point>& points) {
+void LaidStrokes::add(LaidStroke stroke, const std::vector<Point>& points) {
     stroke.first = static_cast<std::uint32_t>(parts_.size()), stroke.count = static_cast<std::uint32_t>(points.size() - 1);
     float whole = 0;
     stroke.line = {points[0].x, points[0].y, points[0].x, points[0].y};
@@ -25,50 +25,50 @@ void Strokes::add(Stroke stroke, const std::vector<Point>& points) {
     strokes_.push_back(stroke);
 }
 
-void Strokes::append(const Strokes& others) {
+void LaidStrokes::append(const LaidStrokes& others) {
     const auto before = static_cast<std::uint32_t>(parts_.size());
     parts_.insert(parts_.end(), others.parts_.begin(), others.parts_.end());
-    for (Stroke stroke : others.strokes_) stroke.first += before, strokes_.push_back(stroke);
+    for (LaidStroke stroke : others.strokes_) stroke.first += before, strokes_.push_back(stroke);
 }
 
-Strokes Strokes::joined(const std::vector<Strokes>& all) {
-    Strokes whole;
+LaidStrokes LaidStrokes::joined(const std::vector<LaidStrokes>& all) {
+    LaidStrokes whole;
     std::size_t strokes = 0, parts = 0;
-    for (const Strokes& some : all) strokes += some.strokes_.size(), parts += some.parts_.size();
+    for (const LaidStrokes& some : all) strokes += some.strokes_.size(), parts += some.parts_.size();
     whole.strokes_.reserve(strokes), whole.parts_.reserve(parts);
-    for (const Strokes& some : all) whole.append(some);
+    for (const LaidStrokes& some : all) whole.append(some);
     std::uint32_t id = 0;
-    for (Stroke& stroke : whole.strokes_) stroke.id = ++id;
+    for (LaidStroke& stroke : whole.strokes_) stroke.id = ++id;
     return whole;
 }
 
-double Strokes::area_of(const Stroke& stroke) const {
+double LaidStrokes::area_of(const LaidStroke& stroke) const {
     float length = 0;
     for (const StrokePart* part = parts_of(stroke); part < parts_of(stroke) + stroke.count; ++part)
         length += std::sqrt(part->wx * part->wx + part->wy * part->wy);
     return 2.0 * static_cast<double>(stroke.half_width * length);
 }
 
-double Strokes::area() const {
+double LaidStrokes::area() const {
     double sum = 0;
-    for (const Stroke& stroke : strokes_) sum += area_of(stroke);
+    for (const LaidStroke& stroke : strokes_) sum += area_of(stroke);
     return sum;
 }
 
-void Strokes::keep_last(double area) {
+void LaidStrokes::keep_last(double area) {
     std::size_t first = strokes_.size();
     for (double covered = 0; first > 0 && covered < area;) covered += area_of(strokes_[--first]);
     strokes_.erase(strokes_.begin(), strokes_.begin() + static_cast<std::ptrdiff_t>(first));
 }
 
-std::vector<ObjectBox> Strokes::boxes(float margin) const {
+std::vector<ObjectBox> LaidStrokes::boxes(float margin) const {
     std::vector<ObjectBox> boxes;
     boxes.reserve(strokes_.size());
-    for (const Stroke& stroke : strokes_) boxes.push_back(stroke.box(margin));
+    for (const LaidStroke& stroke : strokes_) boxes.push_back(stroke.box(margin));
     return boxes;
 }
 
-StrokePen pen_of(const Stroke& stroke, float dx, float dy, int first, float soft) {
+StrokePen pen_of(const LaidStroke& stroke, float dx, float dy, int first, float soft) {
     // Nothing is drawn thinner than a pixel; it fades instead.
     const float half = std::max(stroke.half_width, 0.5f);
     return {static_cast<float>(first) - dy,

@@ -12,7 +12,7 @@
 
 namespace loom {
 
-struct Stroke {
+struct LaidStroke {
     float half_width = 1;  ///< pixels, in the middle
     float taper = 0;       ///< 0..1: how much of the width is lost towards the ends
     float tone = 0.5f;
@@ -26,18 +26,18 @@ struct Stroke {
     }
 };
 
-class Strokes {
+class LaidStrokes {
 public:
     struct Point {
         float x, y;  ///< pixels
     };
 
     /// Adds a stroke through at least two points; the look's parts and line are worked out here.
-    void add(Stroke look, const std::vector<Point>& points);
+    void add(LaidStroke look, const std::vector<Point>& points);
     /// Puts these behind the others.
-    void append(const Strokes& others);
+    void append(const LaidStrokes& others);
     /// As many as all of `parts` together.
-    static Strokes joined(const std::vector<Strokes>& parts);
+    static LaidStrokes joined(const std::vector<LaidStrokes>& parts);
 
     /// Pixels that all of them cover together, twice where two lie.
     double area() const;
@@ -45,17 +45,17 @@ public:
     void keep_last(double area);
 
     std::size_t size() const { return strokes_.size(); }
-    const Stroke& operator[](std::size_t k) const { return strokes_[k]; }
-    const StrokePart* parts_of(const Stroke& stroke) const { return parts_.data() + stroke.first; }
+    const LaidStroke& operator[](std::size_t k) const { return strokes_[k]; }
+    const StrokePart* parts_of(const LaidStroke& stroke) const { return parts_.data() + stroke.first; }
     std::vector<ObjectBox> boxes(float margin) const;
 
 private:
-    double area_of(const Stroke& stroke) const;
-    std::vector<Stroke> strokes_;
+    double area_of(const LaidStroke& stroke) const;
+    std::vector<LaidStroke> strokes_;
     std::vector<StrokePart> parts_;
 };
 
 /// A pen for row `first` and those below it, on a sheet where the stroke is moved by (dx, dy); `soft` pixels wider and softer.
-StrokePen pen_of(const Stroke& stroke, float dx, float dy, int first, float soft = 0);
+StrokePen pen_of(const LaidStroke& stroke, float dx, float dy, int first, float soft = 0);
 
 }  // namespace loom

@@ -14,6 +14,7 @@
 #include <QToolButton>
 
 #include "app/help/first_cloth.h"
+#include "app/repeat/repeat_view.h"
 #include "app/loom/blend_chooser.h"
 #include "app/loom/tuning_desk.h"
 #include "app/samples/samples_view.h"
@@ -170,10 +171,12 @@ TEST_CASE("every control of what opens beside the views has a name and a role an
     check_all(f.window, f.loom().front()->seed_button(), "the front panel");
     f.trigger("front-panel");
     f.trigger("export");
-    auto* shown = dialog<ExportDialog>(f.window);
-    check_all(*shown, shown->path_field(), "the export");
-    check_focus(*shown, shown->path_field(), "the export", 5);
-    shown->close();
+    ExportView* shown = f.window.export_view();
+    QTest::mouseClick(shown->add_pack_button(), Qt::LeftButton);
+    check_all(f.window, shown->folder_field(), "the export");
+    f.window.show_page(f.window.repeat_view());
+    QTest::qWait(30);
+    check_all(f.window, f.window.repeat_view()->half_button(), "the repeat");
 }
 
 TEST_CASE("every control of the tries and of the colour panel has a name and a role and is reached with Tab",

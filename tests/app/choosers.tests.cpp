@@ -61,7 +61,7 @@ TEST_CASE("the finder has a chip for each family, and one for what was used last
     finder->close();
 }
 
-TEST_CASE("a candidate is shown on the strand or on the whole cloth", "[window][finder]") {
+TEST_CASE("a candidate is shown on the strand or on the whole cloth", "[window][finder][rendering]") {
     QSettings().remove("scopes");
     Fixture f;
     f.session().select({"a", "s2"});
@@ -85,7 +85,7 @@ TEST_CASE("a candidate is shown on the strand or on the whole cloth", "[window][
     QSettings().remove("scopes");
 }
 
-TEST_CASE("the foot of a strand opens every blend as a picture with its name", "[window][finder]") {
+TEST_CASE("the foot of a strand opens every blend as a picture with its name", "[window][finder][rendering]") {
     Fixture f;
     JoinCard* join = f.loom().strands()->join("b");
     join->blend_box()->showPopup();

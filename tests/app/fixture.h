@@ -4,11 +4,14 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QCheckBox>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSpinBox>
 #include <QTest>
 
-#include "app/export/export_dialog.h"
+#include "app/export/export_view.h"
+#include "app/export/map_card.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
@@ -73,12 +76,16 @@ T* dialog(QWidget& window) {
     return found;
 }
 
-/// The export's dialog as it opens, set to write a PNG called "cloth" of `size` pixels into `folder`.
-inline ExportDialog* export_into(Fixture& f, const TemporaryFolder& folder, int size) {
+/// The export as it opens, set to write the colour alone, as a PNG called "cloth" of `size` pixels, into `folder`.
+inline ExportView* export_into(Fixture& f, const TemporaryFolder& folder, int size) {
     f.trigger("export");
-    auto* shown = dialog<ExportDialog>(f.window);
-    shown->path_field()->setText(QString::fromStdString(folder.path("cloth.png")));
-    shown->size_field()->setValue(size);
+    ExportView* shown = f.window.export_view();
+    REQUIRE(shown->isVisible());
+    ExportPreset preset;
+    preset.pictures = {{Map::colour, "", {}, PictureFormat::png}};
+    preset.sizes = {size}, preset.names = "cloth";
+    shown->folder_field()->setText(QString::fromStdString(folder.path()));
+    shown->set_preset(preset);
     return shown;
 }
 

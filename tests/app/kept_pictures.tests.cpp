@@ -33,7 +33,7 @@ TEST_CASE("a kept picture is found again for the same recipe only", "[samples]")
     KeptPictures("/proc/nowhere").keep(recipe, image);
 }
 
-TEST_CASE("the sample book opens with the pictures of last time at once", "[window][samples]") {
+TEST_CASE("the sample book opens with the pictures of last time at once", "[window][samples][rendering]") {
     const QString folder = samples_folder();
     {
         SamplesView view(folder);

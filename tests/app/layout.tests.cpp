@@ -63,6 +63,9 @@ TEST_CASE("a small screen can be worked on, and a large one gives its room to th
     for (const auto& [width, height, side, rows] : {std::tuple{1024, 700, 380, 4}, {1920, 1080, 900, 6}, {3840, 2160, 1900, 6}}) {
         Oak oak(width, height);
         INFO(width << "x" << height);
+        // Which of the views asks for too much.
+        for (const Page* page : oak.window.findChildren<Page*>())
+            UNSCOPED_INFO(page->id().toStdString() << " wants " << page->minimumSizeHint().width());
         CHECK(oak.window.width() == width);
         CHECK(oak.window.height() == height);
         CHECK(oak.cloth_side() >= side);
@@ -152,7 +155,7 @@ TEST_CASE("L, held, shows the pixels under the pointer four times as large", "[w
     CHECK(right > all * 9 / 10);
 }
 
-TEST_CASE("help on a step stands beside the cloth with its pictures, and goes again", "[window][help]") {
+TEST_CASE("help on a step stands beside the cloth with its pictures, and goes again", "[window][help][rendering]") {
     Fixture f;
     f.click(f.card("a", "s2"));
     f.trigger("step-help");

@@ -228,7 +228,7 @@ TEST_CASE("a sheet is saved as a picture with its captions", "[window][try]") {
 }
 
 TEST_CASE("a search toward a picture shows the best as they come, is stopped at once and takes nothing unasked",
-          "[window][try][toward]") {
+          "[window][try][toward][rendering]") {
     const TemporaryFolder folder;
     Tries f;
     Recipe recipe = f.session().recipe();

@@ -17,7 +17,6 @@
 #include <QTimer>
 #include <QToolButton>
 
-#include "app/export/export_dialog.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/join_card.h"
 #include "app/loom/loom_view.h"
@@ -152,15 +151,14 @@ TEST_CASE("a recipe that needs too much memory is refused with a line, and the n
 TEST_CASE("a picture is exported at the size that is asked for, and failures are told", "[window][export]") {
     Fixture f;
     const TemporaryFolder folder;
-    auto* dialog_shown = export_into(f, folder, 96);
-    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("Written"); }, patience));
+    ExportView* shown = export_into(f, folder, 96);
+    QTest::mouseClick(shown->write_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return shown->message().contains("Written"); }, patience));
     const auto picture = read_picture(folder.path("cloth.png"));
     REQUIRE(picture);
     CHECK(picture->size() == Size{96, 96});
     CHECK(folder.files().size() == 1);
-    dialog_shown->path_field()->setText("/no/such/folder/cloth.png");
-    QTest::mouseClick(dialog_shown->export_button(), Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return dialog_shown->message()->text().contains("no such file or folder"); }, patience));
-    dialog_shown->close();
+    shown->folder_field()->setText("/proc/no/such/folder");
+    QTest::mouseClick(shown->write_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return shown->message().contains("cannot write into '/proc/no"); }, patience));
 }

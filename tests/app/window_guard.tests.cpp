@@ -12,7 +12,6 @@
 #include <QTest>
 #include <QThreadPool>
 
-#include "app/export/export_dialog.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/measures_bar.h"
@@ -59,11 +58,11 @@ TEST_CASE("what is left out of a picture is said in the window and with the expo
     f.session().start_new(with_damaged_picture());
     REQUIRE(QTest::qWaitFor([&] { return f.window.message().contains("left out"); }, patience));
     CHECK(f.window.message().contains("a picture in the recipe cannot be read"));
-    auto* shown = export_into(f, folder, 32);
-    QTest::mouseClick(shown->export_button(), Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return shown->message()->text().contains("Written"); }, patience));
-    CHECK(shown->message()->text().contains("left out"));
-    shown->close();
+    ExportView* shown = export_into(f, folder, 32);
+    QTest::mouseClick(shown->write_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return shown->message().contains("Written"); }, patience));
+    CHECK(shown->message().contains("left out"));
+    f.window.show_page(f.window.loom_view());
     // Once nothing is left out the line goes.
     f.session().apply(strand_removed(f.session().recipe(), "b"), "Remove");
     f.rendered();

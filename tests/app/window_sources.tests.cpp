@@ -90,7 +90,7 @@ TEST_CASE("the strip of seeds is there only where seeds matter", "[window][seeds
     CHECK(f.seeds().isHidden());
 }
 
-TEST_CASE("the finder shows every step as a picture and is walked with arrow keys", "[window][finder]") {
+TEST_CASE("the finder shows every step as a picture and is walked with arrow keys", "[window][finder][rendering]") {
     Fixture f;
     QTest::mouseClick(f.loom().strands()->add_button("b", ChainKind::steps), Qt::LeftButton);
     auto* finder = dialog<StepFinder>(f.loom());

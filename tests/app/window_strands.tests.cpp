@@ -18,7 +18,6 @@
 #include <QTimer>
 #include <QToolButton>
 
-#include "app/export/export_dialog.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/join_card.h"
 #include "app/loom/loom_view.h"

@@ -57,7 +57,8 @@ TEST_CASE("a full disk keeps the good picture, in every format, and says so", "[
     REQUIRE(write_file(
         work.path("grit.json"),
         R"({"format": "keen-loom/1", "name": "grit", "strands": [{"id": "a", "steps": [{"id": "s1", "step": "static"}]}]})"));
-    for (PictureFormat format : all_picture_formats) {
+    for (const PictureFormatInfo& written_as : picture_format_table) {
+        const PictureFormat format = written_as.format;
         const std::string id(picture_format_id(format));
         const std::string name = "grit-colour." + std::string(extension_of(format));
         // On a disk too small from the start, and on one that the picture that is there leaves too little of.

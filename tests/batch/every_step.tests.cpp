@@ -61,7 +61,9 @@ TEST_CASE("every parameter of every step is refused beyond its range, by name", 
             if (p.kind == Kind::toggle) wrong = "maybe";
             if (p.kind == Kind::choice) wrong = "neither";
             if (p.kind == Kind::colour) wrong = "reddish";
-            if (p.kind == Kind::stops || p.kind == Kind::curve) wrong = "here";
+            if (p.kind == Kind::stops || p.kind == Kind::curve || p.kind == Kind::strokes || p.kind == Kind::moves ||
+                p.kind == Kind::outline)
+                wrong = "here";
             if (wrong.empty()) continue;
             const Ran ran = batch("apply " + std::string(step.id) + " --size 16 --set " + std::string(p.id) + "=" + wrong +
                                   " -o " + folder.path("x.png"));

@@ -27,11 +27,13 @@ bool is_word(std::string_view text) {
 std::vector<Values> variants(const StepDescription& step) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters) {
-        for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
+        if (p.kind == Kind::choice)
+            for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
         if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!as<bool>(p.fallback))}});
         if (p.kind == Kind::number)
             all.push_back({{std::string(p.id), Value(p.slider_min + 0.3 * (p.slider_max - p.slider_min))}});
     }
+    if (Values hand = by_hand(step, {96, 80}); !hand.empty()) all.push_back(std::move(hand));
     return all;
 }
 
@@ -80,7 +82,7 @@ TEST_CASE("every description is complete", "[catalogue]") {
                 for (double wrong : {p.min - 1, p.max + 1, std::nan(""), std::numeric_limits<double>::infinity()})
                     CHECK(refuses(p, Value(wrong)));
             }
-            if (p.kind == Kind::choice) CHECK(p.choices.size() > 1);
+            if (p.kind == Kind::choice || p.kind == Kind::strokes) CHECK(p.choices.size() > 1);
             CHECK(refuses(p, p.kind == Kind::toggle ? Value(1.0) : Value(true)));
             for (std::string_view id : p.when.ids()) CHECK(step.parameter(id));
             Values values;
@@ -165,6 +167,7 @@ TEST_CASE("every step that keeps the tile commutes with moving the tile, or draw
         for (const Values& values : variants(step)) {
             // A near lamp and a step's own place are tied to the tile.
             if (step.id == "relief" && values.contains("lamp")) continue;
+            if (values == by_hand(step, size) && !values.empty()) continue;
             if (std::any_of(step.handles.begin(), step.handles.end(),
                             [](const Handle& h) { return h.form == Handle::Form::point; }))
                 continue;
@@ -234,13 +237,17 @@ TEST_CASE("every step looks the same at twice the size", "[catalogue][scale]") {
 
 TEST_CASE("seeds matter to the steps that draw lots", "[catalogue]") {
     const Size size{64, 64};
-    const Bundle in = picture(size);
+    Bundle in = picture(size);
+    // Something with an edge.
+    in.coverage = applied("shape", {{"width", 40.0}, {"height", 40.0}}, nullptr, size).coverage;
     for (const StepDescription& step : all_steps()) {
         if (!step.seeded) continue;
         Values values;
         // Without grain a ramp has nothing to draw.
         if (step.parameter("stops")) values["stops"] = Stops{{0, {0, 0, 0}, 50}, {1, {1, 1, 1}, 50}};
         if (step.parameter("brushed")) values["brushed"] = 50.0;
+        if (step.id == "edgetone") values["grain"] = 80.0;
+        for (auto& [id, value] : by_hand(step, size)) values[id] = value;
         INFO(step.id);
         CHECK_FALSE(
             same_bytes(applied(std::string(step.id), values, &in, size, 1), applied(std::string(step.id), values, &in, size, 2)));

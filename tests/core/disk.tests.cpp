@@ -66,7 +66,8 @@ LoomFile noisy_file() {
 TEST_CASE("a disk that fills while a file is written keeps what was there, whatever the format", "[files][disk]") {
     const TemporaryFolder folder;
     const Bundle picture = random_bundle({200, 200}, 5);
-    for (PictureFormat format : all_picture_formats) {
+    for (const PictureFormatInfo& written_as : picture_format_table) {
+        const PictureFormat format = written_as.format;
         const std::string path = folder.path("p." + std::string(extension_of(format)));
         INFO(picture_format_id(format));
         REQUIRE(write_file(path, "the good one"));
@@ -100,7 +101,8 @@ TEST_CASE("a disk that fills while a file is written keeps what was there, whate
 
 TEST_CASE("a device that is always full says so, and is not replaced by a file", "[files][disk]") {
     const Bundle picture = random_bundle({64, 64}, 5);
-    for (PictureFormat format : all_picture_formats) {
+    for (const PictureFormatInfo& written_as : picture_format_table) {
+        const PictureFormat format = written_as.format;
         const auto written = write_picture("/dev/full", picture, format);
         REQUIRE_FALSE(written);
         CHECK_THAT(written.error().message, Catch::Contains("'/dev/full': the disk is full"));

@@ -190,12 +190,12 @@ TEST_CASE("means along lines keep the mean and even out along them only", "[stru
 
 TEST_CASE("a stroke covers what its distance says, in every mix and across pieces", "[structures][strokes]") {
     const Size of{61, 40};
-    Strokes strokes;
+    LaidStrokes strokes;
     strokes.add({1.7f, 0.6f, 0.8f}, {{4.3f, 6.2f}, {50.6f, 33.1f}});
     strokes.add({0.2f, 0, 0.5f}, {{10, 30}, {30, 12}});
     REQUIRE(strokes.size() == 2);
     for (std::size_t n = 0; n < 2; ++n) {
-        const Stroke& stroke = strokes[n];
+        const LaidStroke& stroke = strokes[n];
         const double ends[2][4] = {{4.3, 6.2, 50.6, 33.1}, {10, 30, 30, 12}};
         const ObjectBox box = stroke.box(1);
         for (StrokeMix mix : {StrokeMix::lighter, StrokeMix::darker, StrokeMix::over, StrokeMix::taken}) {
@@ -231,11 +231,11 @@ TEST_CASE("a stroke covers what its distance says, in every mix and across piece
         }
     }
     // Cut into pieces it is the same stroke, and its places run on from piece to piece.
-    Strokes pieces;
+    LaidStrokes pieces;
     pieces.add({2, 0, 1}, {{5, 5}, {20, 10}, {35, 15}, {50, 20}});
-    Strokes whole;
+    LaidStrokes whole;
     whole.add({2, 0, 1}, {{5, 5}, {50, 20}});
-    const Strokes all = Strokes::joined({whole, pieces});
+    const LaidStrokes all = LaidStrokes::joined({whole, pieces});
     Plane a(of, 0.0f), b(of, 0.0f);
     paint_stroke(pen_of(all[0], 0, 0, 0), all.parts_of(all[0]), 1, {StrokeMix::lighter, 1, 0},
                  {a.data(), nullptr, nullptr, of.height, of.width}, nullptr);

@@ -98,7 +98,7 @@ TEST_CASE("a tally is what sorting says, weighted by coverage, at any number of 
     const Plane tone = random_plane({211, 190}, 5, -0.2f, 1.3f);
     std::vector<float> sorted(tone.data(), tone.data() + tone.count());
     std::sort(sorted.begin(), sorted.end());
-    const Extent extent = extent_of(tone, nullptr, job);
+    const ToneSpan extent = tone_span_of(tone, nullptr, job);
     CHECK(extent.least == sorted.front());
     CHECK(extent.greatest == sorted.back());
     const double low = double(extent.least), high = double(extent.greatest);

@@ -115,11 +115,11 @@ TEST_CASE("the samples repeat without a seam at several seeds", "[measure][sampl
 
 TEST_CASE("a level height gives a normal that points straight up and an open sky", "[maps]") {
     const Plane level({16, 16}, 0.3f);
-    const Bundle normal = normal_map(level, 1, level.rows(), job);
+    const Bundle normal = normal_map(level, 32, level.rows(), job);
     CHECK(normal.channel(0).at(3, 3) == Approx(0.5));
     CHECK(normal.channel(1).at(3, 3) == Approx(0.5));
     CHECK(normal.channel(2).at(3, 3) == Approx(1));
-    CHECK(occlusion_map(level, 1, job).channel(0).at(3, 3) == Approx(1).margin(1e-3));
+    CHECK(occlusion_map(level, 32, 1, job).channel(0).at(3, 3) == Approx(1).margin(1e-3));
 }
 
 TEST_CASE("normals lean away from rising ground, the same at every size", "[maps]") {
@@ -127,12 +127,12 @@ TEST_CASE("normals lean away from rising ground, the same at every size", "[maps
     Plane ramp({64, 64});
     for (int y = 0; y < 64; ++y)
         for (int x = 0; x < 64; ++x) ramp.row(y)[x] = static_cast<float>(x / 4.0 / height_range_px);
-    const Bundle normal = normal_map(ramp, 1, ramp.rows(), job);
+    const Bundle normal = normal_map(ramp, 32, ramp.rows(), job);
     const double slope = 0.25, length = std::sqrt(1 + slope * slope);
     CHECK(normal.channel(0).at(30, 30) == Approx(0.5 - 0.5 * slope / length).margin(1e-4));
     CHECK(normal.channel(2).at(30, 30) == Approx(0.5 + 0.5 / length).margin(1e-4));
     const Plane large = resized(ramp, {128, 128});
-    const Bundle twice = normal_map(large, 2, large.rows(), job);
+    const Bundle twice = normal_map(large, 64, large.rows(), job);
     CHECK(twice.channel(0).at(60, 60) == Approx(normal.channel(0).at(30, 30)).margin(1e-3));
 }
 
@@ -140,7 +140,7 @@ TEST_CASE("a pit sees less sky than its rim", "[maps]") {
     Plane pit({64, 64}, 0.5f);
     for (int y = 28; y < 36; ++y)
         for (int x = 28; x < 36; ++x) pit.row(y)[x] = 0.2f;
-    const Bundle sky = occlusion_map(pit, 1, job);
+    const Bundle sky = occlusion_map(pit, 32, 1, job);
     CHECK(sky.channel(0).at(32, 32) < 0.7);
     CHECK(sky.channel(0).at(4, 4) > 0.97);
 }

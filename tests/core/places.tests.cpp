@@ -57,6 +57,10 @@ Value other_value(const Place& place) {
         case Kind::inputs: return Value(Inputs{{"depth", 0.9, 0, 1, ""}});
         case Kind::picture: return Value(std::string("assets/p.png"));
         case Kind::recipe: return Value(std::string("assets/r.loom"));
+        case Kind::drawing: return Value(std::string("assets/d.svg"));
+        case Kind::strokes: return Value(example_strokes(p, {64, 64}));
+        case Kind::moves: return Value(example_moves());
+        case Kind::outline: return Value(SharedValue<Outline>(*read_outline("M 0 0 L 40 0 C 40 20 20 40 0 40 Z")));
     }
     FAIL("no other value for " << p.id);
     return {};
@@ -129,7 +133,7 @@ TEST_CASE("every place can be set, reads back, and changes nothing else", "[addr
         Recipe coloured = recipe;
         coloured.colourways.push_back({"Other", {{at, value}}});
         Reading back = read_recipe(write_recipe(coloured));
-        const bool names_asset = place.parameter.kind == Kind::picture || place.parameter.kind == Kind::recipe;
+        const bool names_asset = names_kept(place.parameter.kind);
         REQUIRE_FALSE(back.first_fault());
         CHECK(back.recipe == coloured);
         if (!names_asset) CHECK(value_at(with_colourway(back.recipe, "Other"), at) == value);

@@ -145,6 +145,11 @@ TEST_CASE("the size of a kept picture is found once, and without unpacking it", 
             return Size{3, 4};
         }
         Result<Bundle> read(const std::string&) const override { return Error{Fault::file, "not asked for"}; }
+        Result<DrawingSize> drawing_size(const std::string&) const override { return Error{Fault::file, "not asked for"}; }
+        Result<Plane> drawn(const std::string&, const Affine&, const std::vector<std::pair<int, int>>&, Size, Rows,
+                            const Job&) const override {
+            return Error{Fault::file, "not asked for"};
+        }
     };
     const Counting reader;
     const Asset asset;

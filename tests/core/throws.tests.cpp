@@ -73,13 +73,13 @@ TEST_CASE("packing leaves little room: what is thrown at random afterwards seldo
 }
 
 TEST_CASE("of strokes the last are kept, as many as cover what is asked", "[strokes]") {
-    std::vector<Strokes> parts(2);
+    std::vector<LaidStrokes> parts(2);
     for (int k = 0; k < 10; ++k) {
-        Stroke look;
+        LaidStroke look;
         look.half_width = 2;
         parts[static_cast<std::size_t>(k / 5)].add(look, {{0, float(k)}, {10, float(k)}, {20, float(k)}});
     }
-    Strokes all = Strokes::joined(parts);
+    LaidStrokes all = LaidStrokes::joined(parts);
     REQUIRE(all.size() == 10);
     CHECK(all.area() == Approx(10 * 4 * 20));
     for (std::size_t k = 0; k < 10; ++k) CHECK(all[k].id == k + 1);

@@ -98,7 +98,7 @@ TEST_CASE("auto range spreads what is covered from black to white", "[steps][aut
         Bundle::of(random_plane(size, 1, 0.3f, 0.5f), random_plane(size, 2, 0.4f, 0.7f), random_plane(size, 3, 0.2f, 0.3f));
     const Bundle apart = lit(in, "autorange", {{"clip", 0.0}, {"way", std::string("apart")}});
     for (int c = 0; c < 3; ++c) {
-        const Extent extent = extent_of(apart.channel(c), nullptr, job);
+        const ToneSpan extent = tone_span_of(apart.channel(c), nullptr, job);
         CHECK(extent.least == Approx(0).margin(1e-5));
         CHECK(extent.greatest == Approx(1).margin(1e-5));
     }

@@ -115,12 +115,15 @@ std::optional<Value> drawn(const Parameter& p, std::uint64_t lots) {
 std::vector<Values> settings_of(const StepDescription& step, int draws) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters) {
-        for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
+        if (p.kind == Kind::choice)
+            for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
         if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!as<bool>(p.fallback))}});
         if (p.kind == Kind::strand) all.push_back({{std::string(p.id), Value(std::string("other"))}});
     }
+    const Values hand = by_hand(step, {64, 64});
+    if (!hand.empty()) all.push_back(hand);
     for (int k = 0; k < draws; ++k) {
-        Values values;
+        Values values = k % 2 ? hand : Values{};
         for (std::size_t n = 0; n < step.parameters.size(); ++n)
             if (const auto value = drawn(step.parameters[n], mix64(static_cast<std::uint64_t>(k), 7 * n + 1)))
                 values[std::string(step.parameters[n].id)] = *value;

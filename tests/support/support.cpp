@@ -136,7 +136,7 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
     std::map<std::string, const Bundle*, std::less<>> others;
     if (other) {
         for (const Parameter& p : step->parameters)
-            if (p.kind == Kind::strand || p.kind == Kind::picture || p.kind == Kind::recipe) others[std::string(p.id)] = other;
+            if (p.kind == Kind::strand || (names_kept(p.kind) && p.kind != Kind::drawing)) others[std::string(p.id)] = other;
         others["beneath"] = other;
     }
     const Job job;
@@ -147,6 +147,39 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
 
 Bundle cloud_picture(Size size, double px, std::uint32_t seed) {
     return applied("clouds", {{"size-x", px}, {"size-y", px}, {"contrast", 140.0}}, nullptr, size, seed);
+}
+
+Strokes example_strokes(const Parameter& p, Size tile) {
+    Strokes strokes;
+    for (std::size_t k = 0; k < p.choices.size(); ++k) {
+        Stroke stroke;
+        stroke.tool = p.choices[k].id;
+        stroke.size = tile.width / 4.0, stroke.strength = 60, stroke.colour = {1.0f, 0.0f, 0.2f};
+        // From here and there to the right and down, over the edges of the tile.
+        for (int n = 0; n < 6; ++n) {
+            StrokePoint point;
+            point.x = static_cast<int>(StrokePoint::per_px *
+                                       (tile.width * (0.15 + 0.13 * static_cast<double>(k)) + n * tile.width / 9.0));
+            point.y = static_cast<int>(StrokePoint::per_px *
+                                       (tile.height * (0.7 - 0.09 * static_cast<double>(k)) + (n % 3) * tile.height / 9.0));
+            point.pressure = 255 - 20 * n;
+            point.tilt_x = n * 5;
+            stroke.points.push_back(point);
+        }
+        strokes = strokes.appended(std::move(stroke));
+    }
+    return strokes;
+}
+
+Moves example_moves() { return {{20, 30, 35, 38}, {70, 60, 70, 60}, {90, 80, 108, 92}}; }
+
+Values by_hand(const StepDescription& step, Size tile) {
+    Values values;
+    for (const Parameter& p : step.parameters) {
+        if (p.kind == Kind::strokes) values[std::string(p.id)] = Value(example_strokes(p, tile));
+        if (p.kind == Kind::moves) values[std::string(p.id)] = Value(example_moves());
+    }
+    return values;
 }
 
 std::vector<Wanted> all_maps_wanted() {
@@ -199,15 +232,22 @@ std::string contents(const std::string& path) {
 }  // namespace
 
 Ran run(const std::string& program, const std::string& arguments, const std::string& before) {
+    return run_command(before + " " + KEEN_LOOM_BIN + "/" + program + " " + arguments);
+}
+
+Ran run_command(const std::string& command) {
     const TemporaryFolder folder;
-    const std::string command =
-        before + " " + KEEN_LOOM_BIN + "/" + program + " " + arguments + " >" + folder.path("out") + " 2>" + folder.path("err");
-    const int status = std::system(command.c_str());
+    const int status = std::system((command + " >" + folder.path("out") + " 2>" + folder.path("err")).c_str());
     return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, contents(folder.path("out")), contents(folder.path("err"))};
 }
 
 int lines_in(const std::string& text) { return static_cast<int>(std::count(text.begin(), text.end(), '\n')); }
 
-std::string sample(const std::string& name) { return std::string(KEEN_LOOM_ROOT) + "/samples/" + name + ".loom"; }
+std::string sample(const std::string& name) {
+    std::string path = KEEN_LOOM_ROOT;
+    path += "/samples/";
+    path += name;
+    return path += ".loom";
+}
 
 }  // namespace loom::test

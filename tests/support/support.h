@@ -47,6 +47,13 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
 /// Clouds of so many design pixels with strong contrast.
 Bundle cloud_picture(Size size, double px, std::uint32_t seed = 3);
 
+/// A stroke with each of the parameter's tools, some of them over the edges of a tile of this size.
+Strokes example_strokes(const Parameter& p, Size tile);
+/// Three points, one of which is dragged over the edge.
+Moves example_moves();
+/// Settings of a step in which the hand has a part; empty if it has none.
+Values by_hand(const StepDescription& step, Size tile);
+
 /// Every material map.
 std::vector<Wanted> all_maps_wanted();
 
@@ -71,6 +78,8 @@ struct Ran {
 };
 /// Runs a program of the build with arguments as the shell splits them; `before` goes in front (environment, ulimit).
 Ran run(const std::string& program, const std::string& arguments, const std::string& before = {});
+/// Any command, as the shell reads it.
+Ran run_command(const std::string& command);
 int lines_in(const std::string& text);
 std::string sample(const std::string& name);
 

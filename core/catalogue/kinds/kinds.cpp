@@ -23,6 +23,10 @@ const ValueKind& kind_of(Kind kind) {
         case Kind::inputs: return inputs_kind();
         case Kind::picture: return picture_kind();
         case Kind::recipe: return recipe_kind();
+        case Kind::drawing: return drawing_kind();
+        case Kind::strokes: return strokes_kind();
+        case Kind::moves: return moves_kind();
+        case Kind::outline: return outline_kind();
     }
     return text_kind();
 }

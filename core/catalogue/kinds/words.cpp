@@ -143,4 +143,9 @@ const ValueKind& recipe_kind() {
     return kind;
 }
 
+const ValueKind& drawing_kind() {
+    static const KeptKind kind("drawing", "`\"assets/<sha256>.svg\"`, an SVG file kept inside");
+    return kind;
+}
+
 }  // namespace loom

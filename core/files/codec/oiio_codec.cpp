@@ -1,16 +1,19 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 //
-// The module that links OpenImageIO and libtiff; see core/files/picture_codec.h.
+// The module that links OpenImageIO, OpenEXR, libtiff and libwebp; see core/files/picture_codec.h.
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
-#include <tiffio.h>
 
 #include <algorithm>
 #include <cstdint>
 #include <memory>
 #include <vector>
 
+#include "core/files/codec/drawings.h"
+#include "core/files/codec/exr_encoder.h"
+#include "core/files/codec/tiff_encoder.h"
+#include "core/files/codec/webp_encoder.h"
 #include "core/files/picture_codec.h"
 
 namespace loom {
@@ -26,12 +29,13 @@ std::string one_line(std::string text) {
 /// A file name of that kind, by which the library chooses.
 const char* writer_of(PictureFormat format) {
     switch (format) {
-        case PictureFormat::exr: return "picture.exr";
         case PictureFormat::jpg: return "picture.jpg";
-        case PictureFormat::webp: return "picture.webp";
         case PictureFormat::png:
         case PictureFormat::png16:
-        case PictureFormat::tiff: break;
+        case PictureFormat::tiff:
+        case PictureFormat::exr:
+        case PictureFormat::exr_float:
+        case PictureFormat::webp: break;
     }
     return "";
 }
@@ -64,9 +68,6 @@ std::unique_ptr<OIIO::ImageInput> opened(OIIO::Filesystem::IOMemReader& bytes, s
     return input;
 }
 
-/// What the sink has to say of its failures is told by who owns it.
-CodecFailure not_put_there() { return {"it could not be put there"}; }
-
 /// The sink as a file for the libraries.
 class SinkFile final : public OIIO::Filesystem::IOProxy {
 public:
@@ -90,73 +91,7 @@ private:
     size_t size_ = 0;
 };
 
-/// 16 bit, deflated. Through libtiff itself: the writer of this OpenImageIO loses the directory when it writes to a proxy.
-class TiffEncoder final : public PictureEncoder {
-public:
-    TiffEncoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure)
-        : file_(sink), row_(static_cast<std::size_t>(layout.size.width) * static_cast<std::size_t>(layout.channels)) {
-        const auto write = [](thandle_t file, void* data, tmsize_t count) {
-            return static_cast<tmsize_t>(static_cast<SinkFile*>(file)->write(data, static_cast<size_t>(count)));
-        };
-        const auto seek = [](thandle_t file, toff_t offset, int origin) -> toff_t {
-            auto& output = *static_cast<SinkFile*>(file);
-            output.seek(static_cast<int64_t>(offset), origin);
-            return static_cast<toff_t>(output.tell());
-        };
-        const auto read = [](thandle_t, void*, tmsize_t) -> tmsize_t { return 0; };
-        const auto close = [](thandle_t) { return 0; };
-        const auto size = [](thandle_t file) { return static_cast<toff_t>(static_cast<SinkFile*>(file)->size()); };
-        TIFFSetErrorHandler(nullptr), TIFFSetWarningHandler(nullptr);
-        tiff_.reset(TIFFClientOpen("sink", "w", &file_, read, write, seek, close, size, nullptr, nullptr));
-        if (!tiff_) {
-            failure = not_put_there();
-            return;
-        }
-        set(TIFFTAG_IMAGEWIDTH, layout.size.width);
-        set(TIFFTAG_IMAGELENGTH, layout.size.height);
-        set(TIFFTAG_BITSPERSAMPLE, 16);
-        set(TIFFTAG_SAMPLESPERPIXEL, layout.channels);
-        set(TIFFTAG_PHOTOMETRIC, layout.channels < 3 ? PHOTOMETRIC_MINISBLACK : PHOTOMETRIC_RGB);
-        set(TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-        set(TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
-        set(TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
-        set(TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
-        // Noise hardly shrinks further at higher levels, which take several times as long.
-        set(TIFFTAG_ZIPQUALITY, 2);
-        set(TIFFTAG_SOFTWARE, "Keen Loom");
-        set(TIFFTAG_ROWSPERSTRIP, TIFFDefaultStripSize(tiff_.get(), 0));
-        std::uint16_t straight = EXTRASAMPLE_UNASSALPHA;
-        if (layout.channels % 2 == 0) TIFFSetField(tiff_.get(), TIFFTAG_EXTRASAMPLES, 1, &straight);
-    }
-
-    CodecFailure add(const float* row) override {
-        for (std::size_t k = 0; k < row_.size(); ++k)
-            row_[k] = row[k] > 0 ? static_cast<std::uint16_t>(std::min(row[k] * 65535.0f + 0.5f, 65535.0f)) : std::uint16_t{0};
-        return TIFFWriteScanline(tiff_.get(), row_.data(), next_++) == 1 ? CodecFailure{} : not_put_there();
-    }
-
-    CodecFailure finish() override {
-        const bool written = TIFFFlush(tiff_.get()) == 1;
-        tiff_.reset();
-        return written ? CodecFailure{} : not_put_there();
-    }
-
-private:
-    template <class T>
-    void set(std::uint32_t tag, T value) {
-        TIFFSetField(tiff_.get(), tag, value);
-    }
-    struct Close {
-        void operator()(TIFF* tiff) const { TIFFClose(tiff); }
-    };
-
-    SinkFile file_;
-    std::vector<std::uint16_t> row_;
-    std::uint32_t next_ = 0;
-    std::unique_ptr<TIFF, Close> tiff_;
-};
-
-/// Everything else: a few rows are gathered, as the library shares out what it is given at a time among its threads.
+/// JPEG: a few rows are gathered, as the library shares out what it is given at a time among its threads.
 class OiioEncoder final : public PictureEncoder {
 public:
     OiioEncoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure)
@@ -170,15 +105,11 @@ public:
             failure.words = "this machine cannot write that format";
             return;
         }
-        const bool exr = layout.format == PictureFormat::exr;
-        OIIO::ImageSpec spec(size_.width, size_.height, layout.channels, exr ? OIIO::TypeDesc::HALF : OIIO::TypeDesc::UINT8);
-        spec.attribute("oiio:ColorSpace", layout.mark == ColourMark::data     ? "Raw"
-                                          : layout.mark == ColourMark::linear ? "Linear"
-                                                                              : "sRGB");
-        if (!exr) spec.attribute("oiio:UnassociatedAlpha", 1);
+        OIIO::ImageSpec spec(size_.width, size_.height, layout.channels, OIIO::TypeDesc::UINT8);
+        spec.attribute("oiio:ColorSpace", layout.mark == ColourMark::data ? "Raw" : "sRGB");
+        spec.attribute("oiio:UnassociatedAlpha", 1);
         if (layout.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
         if (layout.format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
-        if (layout.format == PictureFormat::webp) spec.attribute("Compression", "webp:95");
         spec.attribute("Software", "Keen Loom");
         // The library would write the time of day, so that no two files of the same picture were the same; blanks stand for an
         // unknown date (Exif 2.3).
@@ -187,9 +118,14 @@ public:
         rows_.reserve(length_ * at_a_time);
     }
 
-    CodecFailure add(const float* row) override {
-        rows_.insert(rows_.end(), row, row + length_);
-        return rows_.size() == length_ * at_a_time ? pass_on() : CodecFailure{};
+    CodecFailure add(int rows, const LayRow& lay) override {
+        for (int k = 0; k < rows; ++k) {
+            rows_.resize(rows_.size() + length_);
+            lay(k, rows_.data() + rows_.size() - length_);
+            if (rows_.size() < length_ * at_a_time) continue;
+            if (auto failure = pass_on()) return failure;
+        }
+        return {};
     }
 
     CodecFailure finish() override {
@@ -246,8 +182,16 @@ public:
         return {};
     }
 
+    CodecFailure drawing_size(std::string_view svg, DrawingSize& out) const override { return size_of_drawing(svg, out); }
+    CodecFailure draw(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width,
+                      Rows rows, float* out) const override {
+        return draw_drawing(svg, placing, copies, width, rows, out);
+    }
     std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const override {
-        if (layout.format == PictureFormat::tiff) return std::make_unique<TiffEncoder>(layout, sink, failure);
+        if (layout.format == PictureFormat::tiff) return tiff_encoder(layout, sink, failure);
+        if (layout.format == PictureFormat::exr || layout.format == PictureFormat::exr_float)
+            return exr_encoder(layout, sink, failure);
+        if (layout.format == PictureFormat::webp) return webp_encoder(layout, sink, failure);
         return std::make_unique<OiioEncoder>(layout, sink, failure);
     }
 };

@@ -80,7 +80,7 @@ public:
         constexpr int part = 1024, together = 16 * part;
         constexpr double most_layers = 64;
         const double enough = most_layers * static_cast<double>(context.size.pixels());
-        std::vector<Strokes> parts(static_cast<std::size_t>((fewer_.count + part - 1) / part));
+        std::vector<LaidStrokes> parts(static_cast<std::size_t>((fewer_.count + part - 1) / part));
         double area = 0;
         for (int end = fewer_.count; end > 0 && area < enough;) {
             // Whole parts, so that none is begun twice.
@@ -95,7 +95,7 @@ public:
             for (int p = first_part; p <= last_part; ++p) area += parts[static_cast<std::size_t>(p)].area();
             end = begin;
         }
-        strokes_ = Strokes::joined(parts);
+        strokes_ = LaidStrokes::joined(parts);
         strokes_.keep_last(enough);
     }
 
@@ -108,7 +108,7 @@ public:
                          [&](int first, int last, const std::vector<ObjectCopy>& copies) {
                              Trace trace(context_.size.width, last - first);
                              for (const ObjectCopy& copy : copies) {
-                                 const Stroke& stroke = strokes_[copy.object];
+                                 const LaidStroke& stroke = strokes_[copy.object];
                                  const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                                            to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
                                  if (s_.combine == Combine::shadow) shade(sheet, stroke, copy, from, to, scale);
@@ -123,7 +123,7 @@ private:
 
     double longest() const { return std::max(context_.tile.width, context_.tile.height); }
 
-    void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, Strokes& out) const {
+    void draw(std::uint64_t k, const Plane* density, const LinesOf* lines, LaidStrokes& out) const {
         const std::uint64_t lots = mix64(context_.seed, 0x64617368 + k);
         auto lot = [&](std::uint64_t which) { return static_cast<double>(unit_float(mix64(lots, which))); };
         const double u = lot(0), v = lot(1);
@@ -136,7 +136,7 @@ private:
         double angle = -s_.direction * degree;
         if (lines) angle = lines->at(u, v, angle);
         angle += s_.direction_spread * degree * static_cast<double>(normal_draw(lots, 4));
-        Stroke stroke;
+        LaidStroke stroke;
         stroke.tone = static_cast<float>(0.5 + s_.spread / 100 * (lot(5) - 0.5));
         if (s_.combine == Combine::lighter) stroke.tone = static_cast<float>(1 - s_.spread / 100 * lot(5));
         if (s_.combine == Combine::darker) stroke.tone = static_cast<float>(s_.spread / 100 * lot(5));
@@ -162,7 +162,7 @@ private:
         const double stride = length / steps;
         // From the middle to one end, then to the other; joined in order.
         thread_local std::vector<std::pair<double, double>> ends[2];
-        thread_local std::vector<Strokes::Point> points;
+        thread_local std::vector<LaidStrokes::Point> points;
         points.clear();
         for (int side = 0; side < 2; ++side) {
             ends[side].clear();
@@ -188,7 +188,7 @@ private:
         out.add(stroke, points);
     }
 
-    void add(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int from, int to, Trace& trace) const {
+    void add(ObjectSheet& sheet, const LaidStroke& stroke, const ObjectCopy& copy, int from, int to, Trace& trace) const {
         const StrokeMix mix = s_.combine == Combine::lighter  ? StrokeMix::lighter
                               : s_.combine == Combine::darker ? StrokeMix::darker
                                                               : StrokeMix::over;
@@ -204,7 +204,7 @@ private:
         }
     }
 
-    void shade(ObjectSheet& sheet, const Stroke& stroke, const ObjectCopy& copy, int from, int to, float scale) const {
+    void shade(ObjectSheet& sheet, const LaidStroke& stroke, const ObjectCopy& copy, int from, int to, float scale) const {
         // Away from the lamp, wider and softer than the stroke.
         const auto dx = static_cast<float>(-std::cos(context_.lamp_direction * degree)) * 1.2f * scale,
                    dy = static_cast<float>(std::sin(context_.lamp_direction * degree)) * 1.2f * scale;
@@ -217,7 +217,7 @@ private:
         const bool over = s_.combine == Combine::over || s_.combine == Combine::shadow;
         return {sheet.colour(0, from), over ? sheet.cover(from) : nullptr, height, to - from, sheet.size().width};
     }
-    void paint(const Stroke& stroke, const StrokePen& pen, const StrokeInk& ink, const StrokePaper& paper,
+    void paint(const LaidStroke& stroke, const StrokePen& pen, const StrokeInk& ink, const StrokePaper& paper,
                const StrokeTrace* trace) const {
         paint_stroke(pen, strokes_.parts_of(stroke), static_cast<int>(stroke.count), ink, paper, trace);
     }
@@ -226,7 +226,7 @@ private:
     const Settings& s_;
     const StepContext& context_;
     const Fewer fewer_;
-    Strokes strokes_;
+    LaidStrokes strokes_;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {

@@ -170,17 +170,17 @@ private:
         const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)), fine = pores / 3,
                   rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
         // Candidates are shared out over rows of the tile, each of which is one row of timber.
-        std::vector<Strokes> of_row(candidate_rows);
+        std::vector<LaidStrokes> of_row(candidate_rows);
         const NoiseSheet crowd(*context_.job, {{9, 4, 1, mix64(context_.seed, 0x63726f77)}});
         for_ranges(*context_.job, candidate_rows, 16, [&](int first, int last) {
             for (int row = first; row < last; ++row) decide(row, all, pores, fine, crowd, of_row[static_cast<std::size_t>(row)]);
         });
-        const Strokes strokes = Strokes::joined(of_row);
+        const LaidStrokes strokes = LaidStrokes::joined(of_row);
         const std::vector<ObjectBox> boxes = strokes.boxes(1.0f);
         for_object_bands(
             *context_.job, context_.size, boxes, 64, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
                 for (const ObjectCopy& copy : copies) {
-                    const Stroke& stroke = strokes[copy.object];
+                    const LaidStroke& stroke = strokes[copy.object];
                     const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                               to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
                     paint_stroke(pen_of(stroke, copy.dx, copy.dy, from), strokes.parts_of(stroke), static_cast<int>(stroke.count),
@@ -191,7 +191,7 @@ private:
             });
     }
 
-    void decide(int row, int all, int pores, int fine, const NoiseSheet& crowds, Strokes& out) const {
+    void decide(int row, int all, int pores, int fine, const NoiseSheet& crowds, LaidStrokes& out) const {
         const int count = (all - row + candidate_rows - 1) / candidate_rows;
         if (count <= 0) return;
         const auto size = static_cast<std::size_t>(count);
@@ -207,7 +207,7 @@ private:
         timber_.row(middle + hair, u.data(), count, beyond.data(), nullptr);
         crowds.row(middle, crowd_row.data());
         add_line(crowd_row.data(), crowds.columns(), u.data(), count, 1, crowd.data());
-        std::vector<Strokes::Point> points;
+        std::vector<LaidStrokes::Point> points;
         const double scale_x = context_.scale_x(), scale_y = context_.scale_y(), scale = std::sqrt(scale_x * scale_y);
         const bool end = s_.cut == Cut::end;
         for (std::size_t k = 0; k < size; ++k) {
@@ -226,7 +226,7 @@ private:
             double wx = lean, wy = 1;
             if (end && !ray) length = s_.pore_width * 1.2;
             const double norm = length / 2 / std::hypot(wx, wy);
-            Stroke stroke;
+            LaidStroke stroke;
             const double x = static_cast<double>(u[k]) * context_.tile.width,
                          y = (row + static_cast<double>(unit_float(mix64(lots(k), 1)))) / candidate_rows * context_.tile.height;
             points.clear();

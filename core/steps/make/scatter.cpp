@@ -36,7 +36,7 @@ struct Laid {
     float slope_x, slope_y, z;  ///< rise a pixel, and height of the middle in pixels
     float tone;
     std::uint32_t id;  ///< from 1
-    Outline outline;
+    MotifOutline outline;
 };
 
 class Painter {
@@ -162,7 +162,7 @@ private:
                 height_of(lots),
                 0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
                 number,
-                Outline(s_.motif, lots)};
+                MotifOutline(s_.motif, lots)};
     }
 
     /// Where things are not stacked, a mark for pixels that the topmost thing owns already.

@@ -230,7 +230,7 @@ StepDescription describe_veins() {
         })
         .needs_whole()
         .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 5.6);
+            return supersampled_scratch(at, planes.out, 5.4);
         })
         .run(run);
 }

@@ -26,7 +26,7 @@ struct Span {
 
 /// From the darkest tone to the lightest, but for the share of the area that may be lost at either end.
 Span span_of(const Plane& plane, const PlaneRef& coverage, double clip, const Job& job) {
-    const Extent extent = extent_of(plane, coverage, job);
+    const ToneSpan extent = tone_span_of(plane, coverage, job);
     if (!(extent.greatest > extent.least)) return {extent.least, extent.greatest};
     constexpr int bins = 4096;
     const Tally tally =

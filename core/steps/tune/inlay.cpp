@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
+#include "core/structures/edge.h"
 #include "core/structures/join.h"
 
 namespace loom {
@@ -23,12 +24,6 @@ Bundle run(const Settings& s, const StepContext& context) {
     const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light};
     return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
                   *context.job);
-}
-
-std::vector<Choice> blend_choices() {
-    std::vector<Choice> choices;
-    for (const BlendName& name : blend_names()) choices.push_back({name.id, name.title});
-    return choices;
 }
 
 }  // namespace

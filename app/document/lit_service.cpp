@@ -1,0 +1,121 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/document/lit_service.h"
+
+#include <QMetaObject>
+#include <chrono>
+#include <mutex>
+
+namespace loom {
+
+/// What workers keep from picture to picture.
+struct LitService::Kept {
+    std::mutex mutex;
+    std::shared_ptr<const LitMaterial> material;
+    std::uint64_t ticket = 0;  ///< of the material
+    std::shared_ptr<const LitGeometry> geometry;
+    Scene of;  ///< the geometry's
+};
+
+LitService::LitService(QObject* parent) : QObject(parent), kept_(std::make_shared<Kept>()), client_(scheduler(), "lit") {}
+
+void LitService::stop() {
+    client_.cancel_all();
+    running_ = wanted_ = false;
+}
+
+std::uint64_t LitService::submit(const Recipe& recipe, int longest) {
+    const std::uint64_t ticket = ++tickets_;
+    Ask ask;
+    ask.recipe = recipe, ask.longest = longest;
+    const auto wanted = [](Map map) { return map == Map::colour ? Wanted{} : Wanted{Wanted::What::map, "", "", map}; };
+    ask.wanted.clear();
+    for (const MapInfo& info : map_table) ask.wanted.push_back(wanted(info.map));
+    Client::Request of;
+    of.urgency = Urgency::live, of.slot = "maps";
+    const double deep = recipe.tile.deep * longest / std::max(recipe.tile.width, recipe.tile.height);
+    client_.submit(
+        std::move(ask), std::move(of),
+        [this, kept = kept_, deep, wanted, ticket](const Result<Answer>& answer, const Surface& surface) {
+            if (!answer) {
+                const QString words = QString::fromStdString(answer.error().message);
+                surface.answer([&] { QMetaObject::invokeMethod(this, [this, words] { emit failed(words); }); }, false);
+                return;
+            }
+            LitMaterial::Maps maps;
+            const auto plane = [&](Map map) {
+                const auto found = answer->pictures.find(wanted(map));
+                return found == answer->pictures.end() || found->second.empty() ? nullptr : found->second.colour.front();
+            };
+            const auto bundle = [&](Map map) {
+                const auto found = answer->pictures.find(wanted(map));
+                return found == answer->pictures.end() ? Bundle() : found->second;
+            };
+            maps.colour = bundle(Map::colour), maps.normal = bundle(Map::normal);
+            maps.height = plane(Map::height), maps.roughness = plane(Map::roughness), maps.metalness = plane(Map::metalness);
+            maps.occlusion = plane(Map::occlusion), maps.deep = deep;
+            if (maps.colour.empty()) return;
+            auto material = std::make_shared<const LitMaterial>(maps, surface.job);
+            {
+                const std::lock_guard lock(kept->mutex);
+                kept->material = std::move(material), kept->ticket = ticket;
+            }
+            surface.answer([&] { QMetaObject::invokeMethod(this, [this] { ask_picture(); }); }, false);
+        });
+    return ticket;
+}
+
+void LitService::show(const Scene& scene) {
+    scene_ = scene;
+    ask_picture();
+}
+
+void LitService::ask_picture() {
+    // One at a time: what is asked for meanwhile is the next, so that every move is followed.
+    if (running_) {
+        wanted_ = true;
+        return;
+    }
+    running_ = true, wanted_ = false;
+    Client::Request request;
+    request.urgency = Urgency::live;
+    request.run = [this, kept = kept_, scene = scene_](const Surface& surface) {
+        const auto start = std::chrono::steady_clock::now();
+        std::shared_ptr<const LitMaterial> material;
+        std::shared_ptr<const LitGeometry> geometry;
+        std::uint64_t ticket = 0;
+        {
+            const std::lock_guard lock(kept->mutex);
+            material = kept->material, ticket = kept->ticket;
+            const Scene& of = kept->of;
+            if (of.shape == scene.shape && of.size == scene.size && of.repeats == scene.repeats && of.aspect == scene.aspect)
+                geometry = kept->geometry;
+        }
+        QImage picture;
+        if (material) {
+            if (!geometry) {
+                geometry =
+                    std::make_shared<const LitGeometry>(lit_geometry(scene.shape, scene.size, scene.repeats, scene.aspect));
+                const std::lock_guard lock(kept->mutex);
+                kept->geometry = geometry, kept->of = scene;
+            }
+            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, surface.job);
+            picture =
+                QImage(reinterpret_cast<const uchar*>(pixels.data()), scene.size.width, scene.size.height, QImage::Format_RGB32)
+                    .copy();
+        }
+        const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
+        surface.answer(
+            [&] {
+                QMetaObject::invokeMethod(this, [this, picture, ms = spent.count(), ticket] {
+                    running_ = false;
+                    if (!picture.isNull()) emit ready(picture, ms, ticket);
+                    if (wanted_) ask_picture();
+                });
+            },
+            true);
+    };
+    client_.submit(std::move(request));
+}
+
+}  // namespace loom

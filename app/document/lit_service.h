@@ -1,0 +1,51 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The lit cloth off the interface thread: its maps when the recipe changes, and a picture for every move of the lamp.
+#pragma once
+
+#include <QImage>
+#include <QObject>
+#include <memory>
+
+#include "app/document/scheduler.h"
+#include "core/maps/lit.h"
+
+namespace loom {
+
+class LitService : public QObject {
+    Q_OBJECT
+public:
+    explicit LitService(QObject* parent = nullptr);
+
+    /// The maps of a recipe, `longest` pixels on the longer side of the tile; then a picture.
+    /// Returns a number that rises; pictures say from which on they are.
+    std::uint64_t submit(const Recipe& recipe, int longest);
+    struct Scene {
+        LitShape shape = LitShape::tile;
+        Size size{256, 256};
+        double repeats = 1, aspect = 1;
+        LitLight light;
+        float ground = 0.1f;  ///< grey beside the shape, in linear light
+        bool operator==(const Scene&) const = default;
+    };
+    /// What is shown; a newer scene replaces one that waits.
+    void show(const Scene& scene);
+    bool busy() const { return client_.busy(); }
+    void stop();
+
+signals:
+    void ready(const QImage& picture, double milliseconds, quint64 ticket);
+    void failed(const QString& message);
+
+private:
+    struct Kept;
+    void ask_picture();
+    std::shared_ptr<Kept> kept_;
+    Scene scene_;
+    bool running_ = false, wanted_ = false;
+    std::uint64_t tickets_ = 0;
+    Client client_;
+};
+
+}  // namespace loom

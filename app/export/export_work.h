@@ -1,0 +1,46 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Exports off the interface thread: what one will take, and the writing itself with how far each file is.
+#pragma once
+
+#include <QObject>
+#include <QTimer>
+#include <atomic>
+#include <memory>
+#include <vector>
+
+#include "app/document/scheduler.h"
+#include "core/files/export.h"
+
+namespace loom {
+
+class ExportWork : public QObject {
+    Q_OBJECT
+public:
+    explicit ExportWork(QObject* parent = nullptr);
+
+    /// Answers with estimated(); a later question replaces an earlier one.
+    void estimate(const std::vector<ExportRun>& runs);
+    /// Writes one run after the other; the first that fails ends it.
+    void write(std::vector<ExportRun> runs);
+    void stop() { client_.drop("write"); }
+    bool writing() const { return writing_; }
+
+signals:
+    /// In seconds, and bytes file by file.
+    void estimated(double seconds, const std::vector<double>& bytes);
+    /// Share of each file, in the order of the runs' paths.
+    void progress(const std::vector<double>& shares);
+    /// Of all runs that came to their end; `error` is "" unless one did not.
+    void ended(const std::vector<loom::ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped);
+
+private:
+    struct Shares;
+    Client client_;
+    QTimer look_;
+    std::shared_ptr<Shares> shares_;
+    bool writing_ = false;
+};
+
+}  // namespace loom

@@ -1,0 +1,85 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The cloth under a lamp: on a shape, with its maps, while the lamp is dragged over it.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+
+#include "app/document/lit_service.h"
+
+class QButtonGroup;
+class QLabel;
+class QSlider;
+class QToolButton;
+
+namespace loom {
+
+/// The picture; a drag moves the lamp, the wheel how often the tile is repeated.
+class LitCanvas : public QWidget {
+    Q_OBJECT
+public:
+    explicit LitCanvas(QWidget* parent = nullptr);
+    void show_picture(const QImage& picture);
+    const QImage& picture() const { return picture_; }
+    const LitLight& light() const { return light_; }
+    void set_light(const LitLight& light);
+
+signals:
+    void light_moved(const loom::LitLight& light);
+    void repeats_wanted(double factor);
+    void resized();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    QPointF lamp_place() const;
+    void move_lamp(const QPointF& to);
+    QImage picture_;
+    LitLight light_;
+};
+
+class LitView : public QWidget {
+    Q_OBJECT
+public:
+    explicit LitView(QWidget* parent = nullptr);
+    /// Is followed while the view is visible.
+    void set_recipe(const Recipe& recipe);
+    LitCanvas* canvas() const { return canvas_; }
+    QToolButton* shape_button(LitShape shape) const;
+    QSlider* exposure() const { return exposure_; }
+    LitShape shape() const;
+    double repeats() const { return repeats_; }
+    /// Milliseconds the last picture took.
+    double spent() const { return spent_; }
+    /// Whether the picture shows the recipe and the lamp as they are.
+    bool settled() const { return shown_ && !service_.busy(); }
+    QVariantMap state() const;
+    void set_state(const QVariantMap& state);
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void hideEvent(QHideEvent* event) override;
+
+private:
+    void ask_maps();
+    void ask_picture();
+    LitService service_;
+    LitCanvas* canvas_;
+    QButtonGroup* shapes_;
+    QSlider* exposure_;
+    QLabel* note_;
+    std::optional<Recipe> recipe_;
+    double repeats_ = 1, spent_ = 0;
+    bool stale_ = true, own_lamp_ = false, shown_ = false;
+    std::uint64_t ticket_ = 0;
+};
+
+}  // namespace loom

@@ -1,0 +1,150 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// How long the cloth takes to follow a hand: strokes of an 80 px brush on each recipe, asked for as the window asks, frame by
+// frame, with the size of the part that keeps a frame within 30 ms; and how long a step with 5000 strokes takes to be read and
+// drawn.
+//
+//   keen-loom-stroke RECIPE...
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+#include <vector>
+
+#include "core/files/kept_picture.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
+#include "core/recipe/json.h"
+#include "core/render/draft_size.h"
+#include "core/render/render.h"
+
+namespace {
+
+using namespace loom;
+using Clock = std::chrono::steady_clock;
+
+double ms_since(Clock::time_point start) { return std::chrono::duration<double, std::milli>(Clock::now() - start).count(); }
+
+Stroke brush(const char* tool) {
+    Stroke stroke;
+    stroke.tool = tool, stroke.size = 80, stroke.strength = 60;
+    return stroke;
+}
+
+struct Frames {
+    double median = 0, worst = 0;
+    int side = 0;
+};
+
+Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
+    Cache cache(std::size_t{1} << 30);
+    RenderOptions options;
+    options.cache = &cache, options.pictures = &picture_reader();
+    const Job job;
+    const int longest = std::max(recipe.tile.width, recipe.tile.height);
+    // The window makes a draft and the cards besides.
+    const auto whole = [&](const Recipe& each) {
+        (void)render(each, size_for(each.tile, DraftSize::sizes[0]), {Wanted{}}, options, job);
+        const auto start = Clock::now();
+        (void)render(each, size_for(each.tile, longest), {Wanted{}}, options, job);
+        return ms_since(start);
+    };
+    Recipe drawn = recipe;
+    whole(drawn);
+    std::vector<double> frames;
+    // As RenderService chooses.
+    int side = longest;
+    for (int s = 0; s < 5; ++s) {
+        Stroke stroke = brush(tool);
+        for (int k = 0; k < 40; ++k) {
+            const double x = 150 + 170 * s + 9 * k, y = 200 + 150 * s + 40 * std::sin(k * 0.3);
+            stroke.points.push_back({static_cast<int>(x * 8), static_cast<int>(y * 8), 255, 0, 0});
+            if (k < 1) continue;
+            const Strokes strokes = as<Strokes>(*value_at(drawn, at)).appended(stroke);
+            const Recipe now = with_value(drawn, at, Value(strokes));
+            const Size size = size_for(now.tile, side);
+            const double scale = static_cast<double>(size.width) / now.tile.width;
+            const auto px = [&](double design) { return static_cast<int>(std::lround(design * scale)); };
+            const Region region{wrap(px(x - 140), size.width), wrap(px(y - 112), size.height), std::min(px(280), size.width),
+                                std::min(px(224), size.height)};
+            const auto start = Clock::now();
+            // As the window does: a part at the tile's own size, all of a smaller picture.
+            const bool fine = side == longest ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
+                                              : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
+            if (!fine) std::fprintf(stderr, "failed\n");
+            const double spent = ms_since(start);
+            // The first stroke finds out how large parts may be.
+            if (s > 0) frames.push_back(spent);
+            if (spent > 30)
+                for (int smaller : DraftSize::sizes)
+                    if (smaller < side) {
+                        side = smaller;
+                        break;
+                    }
+        }
+        drawn = with_value(drawn, at, Value(as<Strokes>(*value_at(drawn, at)).appended(stroke)));
+        whole(drawn);
+    }
+    std::sort(frames.begin(), frames.end());
+    return {frames[frames.size() / 2], frames.back(), side};
+}
+
+void five_thousand() {
+    Strokes strokes;
+    for (int k = 0; k < 5000; ++k) {
+        Stroke stroke = brush(k % 5 == 0 ? "turn" : "push");
+        // All over the tile.
+        const auto lot = [k](std::uint64_t which) {
+            return static_cast<int>(mix64(static_cast<std::uint64_t>(k), which) % 8192);
+        };
+        const int x = lot(1), y = lot(2);
+        for (int n = 0; n < 12; ++n) stroke.points.push_back({x + 70 * n, y + 20 * (n % 4), 255, 0, 0});
+        strokes = strokes.appended(stroke);
+    }
+    Recipe recipe;
+    Strand strand;
+    strand.id = strand.name = "a";
+    Step clouds, hand;
+    clouds.id = "s1", clouds.kind = "clouds", hand.id = "s2", hand.kind = "handwarp", hand.set["strokes"] = Value(strokes);
+    strand.steps.push_back(clouds), strand.steps.push_back(hand);
+    recipe.strands.push_back(std::make_shared<const Strand>(strand));
+    const std::string json = write_recipe(recipe);
+    auto start = Clock::now();
+    const Reading reading = read_recipe(json);
+    const double read = ms_since(start);
+    start = Clock::now();
+    const Job job;
+    (void)render_cloth(reading.recipe, {1024, 1024}, {}, job);
+    std::printf("5000 strokes: %zu bytes of JSON, read in %.0f ms, drawn at 1024 in %.0f ms\n", json.size(), read,
+                ms_since(start));
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    five_thousand();
+    std::printf("%-20s %-10s %10s %10s %8s\n", "recipe", "step", "median ms", "worst ms", "part px");
+    for (int k = 1; k < argc; ++k) {
+        const auto file = read_loom(argv[k]);
+        if (!file) {
+            std::fprintf(stderr, "%s\n", file.error().message.c_str());
+            return 1;
+        }
+        // In the first strand, so that everything else lies after it.
+        const std::string strand = file->recipe.strands.front()->id;
+        for (const auto& [kind, tool, chain] : {std::tuple{"handwarp", "push", ChainKind::steps},
+                                                {"handtone", "lighten", ChainKind::steps},
+                                                {"paint", "hide", ChainKind::mask}}) {
+            Step step;
+            step.id = "by-hand", step.kind = kind;
+            if (chain == ChainKind::mask) step.set["begins"] = Value(std::string("shown"));
+            const int at = static_cast<int>(file->recipe.strands.front()->chain(chain).size());
+            const Recipe recipe = step_added(file->recipe, {strand, chain, at}, step);
+            const Frames frames = draw(recipe, {strand, "by-hand", "strokes"}, tool);
+            std::printf("%-20s %-10s %10.1f %10.1f %8d\n", file->recipe.name.c_str(), kind, frames.median, frames.worst,
+                        frames.side);
+            std::fflush(stdout);
+        }
+    }
+}

@@ -1,0 +1,216 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "core/maps/lit_shape.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+#include <numbers>
+
+#include "core/base/job.h"
+
+namespace loom {
+
+namespace {
+
+using Vector = std::array<double, 3>;
+
+Vector operator-(const Vector& a, const Vector& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }
+Vector operator*(const Vector& a, double s) { return {a[0] * s, a[1] * s, a[2] * s}; }
+double dot(const Vector& a, const Vector& b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
+Vector unit(const Vector& a) {
+    const double length = std::sqrt(dot(a, a));
+    return length > 0 ? a * (1 / length) : Vector{0, 0, 1};
+}
+
+/// What a ray from the eye meets: a place in tiles, the normal, and where u grows.
+struct Met {
+    bool there = false;
+    double u = 0, v = 0, shade = 1;
+    Vector normal{0, 0, 1}, along{1, 0, 0};
+};
+
+/// x and y run from -1 to 1 over the shorter side of the view.
+Met meets_ball(double x, double y, double repeats, double aspect) {
+    constexpr double radius = 0.9;
+    const double square = (x * x + y * y) / (radius * radius);
+    if (square >= 1) return {};
+    Met met;
+    met.there = true;
+    met.normal = {x / radius, y / radius, std::sqrt(1 - square)};
+    // Turned a little, so that no pole faces the edge.
+    constexpr double lean = 0.35;
+    const Vector turned{met.normal[0], met.normal[1] * std::cos(lean) + met.normal[2] * std::sin(lean),
+                        met.normal[2] * std::cos(lean) - met.normal[1] * std::sin(lean)};
+    constexpr double pi = std::numbers::pi;
+    const double round = std::atan2(turned[0], turned[2]), fall = std::acos(std::clamp(turned[1], -1.0, 1.0));
+    // `repeats` tiles over the half that is seen.
+    met.u = round / pi * repeats + 0.5 * repeats;
+    met.v = fall / pi * repeats / aspect;
+    const Vector level = unit({turned[2], 0, -turned[0]});
+    met.along = {level[0], level[1] * std::cos(lean) - level[2] * std::sin(lean),
+                 level[2] * std::cos(lean) + level[1] * std::sin(lean)};
+    met.shade = 0.75 + 0.25 * met.normal[1];
+    return met;
+}
+
+/// Height of a hanging cloth over its plane, and its slopes.
+struct Fold {
+    double height, across, down;
+};
+Fold fold(double x, double y) {
+    // Folds that gather towards the top and run out towards the hem.
+    struct Wave {
+        double size, way, lean, phase, gather;
+    };
+    constexpr Wave waves[] = {{0.10, 4.1, 0.5, 0.4, 0.5}, {0.055, 7.3, -0.8, 2.1, 0.8}, {0.022, 13.7, 1.3, 4.4, 1.2}};
+    Fold sum{0, 0, 0};
+    for (const Wave& wave : waves) {
+        const double pull = std::exp(-wave.gather * (0.5 - 0.5 * y)), turn = wave.way * x + wave.lean * y + wave.phase;
+        const double s = std::sin(turn), c = std::cos(turn);
+        sum.height += wave.size * pull * s;
+        sum.across += wave.size * pull * wave.way * c;
+        sum.down += wave.size * pull * (wave.lean * c + 0.5 * wave.gather * s);
+    }
+    return sum;
+}
+
+Met meets_sheet(double x, double y, double repeats, double aspect) {
+    if (std::abs(x) > 1.05 || std::abs(y) > 1.05) return {};
+    const Fold here = fold(x, y);
+    Met met;
+    met.there = true;
+    met.normal = unit({-here.across, -here.down, 1});
+    const Vector right{1, 0, here.across};
+    met.along = unit(right - met.normal * dot(right, met.normal));
+    // Cloth is as long as it is: what leans away takes more of it. The mean stretch keeps it from running away from its place.
+    met.u = (x + 1) / 2 * repeats + 0.25 * here.height * repeats, met.v = (1 - y) / 2 * repeats / aspect;
+    met.shade = std::clamp(0.72 + 2.2 * here.height, 0.35, 1.0);
+    return met;
+}
+
+/// Signed distance to a box with round edges.
+double block_distance(const Vector& at) {
+    constexpr double half = 0.56, round = 0.13;
+    double outside = 0, inside = -1e9;
+    for (double c : at) {
+        const double over = std::abs(c) - (half - round);
+        outside += std::max(over, 0.0) * std::max(over, 0.0), inside = std::max(inside, over);
+    }
+    return std::sqrt(outside) + std::min(inside, 0.0) - round;
+}
+
+/// The block is turned about its upright axis and then tipped towards who looks.
+struct Turn {
+    double c1 = std::cos(0.62), s1 = std::sin(0.62), c2 = std::cos(0.5), s2 = std::sin(0.5);
+    Vector into(const Vector& a) const {
+        const Vector tipped{a[0], a[1] * c2 + a[2] * s2, a[2] * c2 - a[1] * s2};
+        return {tipped[0] * c1 - tipped[2] * s1, tipped[1], tipped[2] * c1 + tipped[0] * s1};
+    }
+    Vector out_of(const Vector& a) const {
+        const Vector upright{a[0] * c1 + a[2] * s1, a[1], a[2] * c1 - a[0] * s1};
+        return {upright[0], upright[1] * c2 - upright[2] * s2, upright[2] * c2 + upright[1] * s2};
+    }
+};
+
+Met meets_block(double x, double y, double repeats, double aspect) {
+    static const Turn turn;
+    const Vector from = turn.into({x, y, 2}), ray = turn.into({0, 0, -1});
+    double t = 0;
+    Vector at = from;
+    for (int k = 0; k < 80; ++k) {
+        const double distance = block_distance(at);
+        if (distance < 1e-4) break;
+        t += distance;
+        if (t > 4) return {};
+        at = {from[0] + ray[0] * t, from[1] + ray[1] * t, from[2] + ray[2] * t};
+    }
+    Met met;
+    met.there = true;
+    constexpr double little = 1e-3;
+    Vector normal;
+    for (std::size_t c = 0; c < 3; ++c) {
+        Vector more = at, less = at;
+        more[c] += little, less[c] -= little;
+        normal[c] = block_distance(more) - block_distance(less);
+    }
+    normal = unit(normal);
+    // Each side has its own flat piece of the cloth; round edges belong to the side they face most.
+    std::size_t side = 0;
+    for (std::size_t c = 1; c < 3; ++c)
+        if (std::abs(normal[c]) > std::abs(normal[side])) side = c;
+    const double way = normal[side] < 0 ? -1 : 1;
+    // To the right of whoever looks at that side.
+    const Vector rights[] = {{0, 0, -way}, {1, 0, 0}, {way, 0, 0}};
+    const Vector downs[] = {{0, -1, 0}, {0, 0, 1}, {0, -1, 0}};
+    constexpr double half = 0.56;
+    const double scale = repeats / (2 * half);
+    met.u = dot(at, rights[side]) * scale + 0.5 * repeats + 0.37 * static_cast<double>(side);
+    met.v = dot(at, downs[side]) * scale / aspect + 0.5 * repeats + 0.21 * static_cast<double>(side);
+    met.normal = turn.out_of(normal);
+    const Vector right = turn.out_of(rights[side]);
+    met.along = unit(right - met.normal * dot(right, met.normal));
+    met.shade = std::clamp(0.8 + 0.2 * met.normal[1], 0.0, 1.0);
+    return met;
+}
+
+Met meets_tile(double x, double y, double repeats, double aspect) {
+    Met met;
+    met.there = true;
+    met.u = (x + 1) / 2 * repeats, met.v = (1 - y) / 2 * repeats / aspect;
+    return met;
+}
+
+Met meets(LitShape shape, double x, double y, double repeats, double aspect) {
+    switch (shape) {
+        case LitShape::tile: return meets_tile(x, y, repeats, aspect);
+        case LitShape::ball: return meets_ball(x, y, repeats, aspect);
+        case LitShape::sheet: return meets_sheet(x, y, repeats, aspect);
+        case LitShape::block: break;
+    }
+    return meets_block(x, y, repeats, aspect);
+}
+
+}  // namespace
+
+LitGeometry lit_geometry(LitShape shape, Size size, double repeats, double aspect) {
+    LitGeometry made;
+    made.size = size;
+    for (std::vector<float>* plane : {&made.u, &made.v, &made.normal_x, &made.normal_y, &made.normal_z, &made.along_x,
+                                      &made.along_y, &made.along_z, &made.cover, &made.shade})
+        plane->resize(size.pixels());
+    const double half = std::max(1, std::min(size.width, size.height)) / 2.0;
+    for_rows(Job(), size.height, [&](int first, int last) {
+        for (int row = first; row < last; ++row)
+            for (int column = 0; column < size.width; ++column) {
+                const auto i =
+                    static_cast<std::size_t>(row) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(column);
+                const auto at = [&](double dx, double dy) {
+                    return meets(shape, (column + dx - size.width / 2.0) / half, (size.height / 2.0 - row - dy) / half, repeats,
+                                 aspect);
+                };
+                Met met = at(0.5, 0.5);
+                // Only what lies at its edge needs more than one look.
+                int seen = 0;
+                Met any;
+                if (shape == LitShape::tile)
+                    seen = 4;
+                else
+                    for (double dx : {0.25, 0.75})
+                        for (double dy : {0.25, 0.75})
+                            if (const Met corner = at(dx, dy); corner.there) ++seen, any = corner;
+                if (!met.there) met = any;
+                made.cover[i] = static_cast<float>(seen) / 4;
+                made.u[i] = static_cast<float>(met.u), made.v[i] = static_cast<float>(met.v);
+                made.normal_x[i] = static_cast<float>(met.normal[0]), made.normal_y[i] = static_cast<float>(met.normal[1]);
+                made.normal_z[i] = static_cast<float>(met.normal[2]);
+                made.along_x[i] = static_cast<float>(met.along[0]), made.along_y[i] = static_cast<float>(met.along[1]);
+                made.along_z[i] = static_cast<float>(met.along[2]);
+                made.shade[i] = static_cast<float>(met.shade);
+            }
+    });
+    return made;
+}
+
+}  // namespace loom

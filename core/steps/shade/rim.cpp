@@ -1,0 +1,109 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <cmath>
+
+#include "core/structures/edge.h"
+#include "core/structures/edge_line.h"
+#include "core/structures/filled.h"
+
+namespace loom {
+
+namespace {
+
+enum class Where { in, on, out };
+enum class Run { line, dashes, motif };
+
+struct Settings {
+    Where place = Where::in;
+    double inset = 8, width = 4;
+    Run run = Run::line;
+    double dash = 20, gap = 10, start = 0;
+    bool round_ends = true;
+    std::string motif;
+    double length = 32, spacing = 0;
+    Colour colour{1, 1, 1};
+    Blend blend = Blend::normal;
+    double strength = 100;
+    double move_x = 0, move_y = 0;
+};
+
+EdgeLine line_of(const Settings& s, bool motif) {
+    EdgeLine line;
+    line.width = s.width;
+    // `inset` lies between the edge and the line's nearer side.
+    const double away = s.place == Where::on ? s.inset : s.inset + s.width / 2;
+    line.at = s.place == Where::out ? -away : away;
+    if (s.run != Run::line) line.dash = motif ? s.length : s.dash, line.gap = motif ? s.spacing : s.gap;
+    line.start = s.start / 100, line.round_ends = s.round_ends;
+    line.move_x = s.move_x, line.move_y = s.move_y;
+    return line;
+}
+
+/// A motif may have any colours.
+bool grey(const Settings& s) { return s.run != Run::motif && is_grey(s.colour); }
+bool meets_beneath(const Settings& s) { return s.place == Where::out && s.blend != Blend::normal; }
+
+Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
+    const Bundle& in = *context.input;
+    if (!form_of(context) || s.width <= 0) return in;
+    const Bundle* motif = s.run == Run::motif ? context.other("motif") : nullptr;
+    if (motif && motif->empty()) motif = nullptr;
+    const EdgeLine line = line_of(s, motif != nullptr);
+    const Plane distance = edge_distance(std::abs(line.at) + s.width / 2 + 4, context);
+    const Bundle layer =
+        motif ? edge_motif(line, distance, *motif, context) : layer_of(s.colour, edge_line(line, distance, context), context);
+    const BlendSettings settings{s.blend, static_cast<float>(s.strength / 100), context.linear_light};
+    Bundle out = s.place == Where::in    ? laid_within(in, layer, settings, context)
+                 : s.place == Where::out ? laid_under(in, layer, settings, context)
+                                         : blended(in, layer, settings, nullptr, *context.job);
+    out.named = in.named;
+    return edge_picture(std::move(out), in, grey(s), meets_beneath(s));
+}
+
+}  // namespace
+
+StepDescription describe_rim() {
+    const When plain = !When{"run", {"motif"}}, dashed{"run", {"dashes"}}, moves = !When{"run", {"line"}};
+    StepDescription base;
+    base.id = "rim", base.title = "Rim line", base.family = Family::shade;
+    base.summary = "A line that follows the edge: an outline, stitches, studs, a rope.";
+    base.headline = {"place", "width"};
+    base.blends = true;
+    return Describe<Settings>(std::move(base))
+        .choice("place", "Place", &Settings::place, {{"in", "Inside"}, {"on", "On the edge"}, {"out", "Outside"}},
+                "Where it runs; outside it goes under the form.")
+        .choice("run", "Runs as", &Settings::run, {{"line", "Line"}, {"dashes", "Dashes"}, {"motif", "Motif"}},
+                "One line, dashes such as stitches, or copies of a strand: studs, rope, chain.")
+        .number("inset", "Inset", &Settings::inset, {0, 1024, Unit::px, 128, Scale::root}, "How far from the edge.")
+        .number("width", "Width", &Settings::width, {0, 512, Unit::px, 64, Scale::root}, "How wide it is.")
+        .colour("colour", "Colour", &Settings::colour, "Its colour.", plain)
+        .choice("blend", "Blend", &Settings::blend, blend_choices(), "How it is mixed with what it lies on.")
+        .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How much of it.")
+        .number("move-x", "Moved across", &Settings::move_x, {-256, 256, Unit::px, 16},
+                "Moves all of it, as for the shadow line of stitches.")
+        .number("move-y", "Moved down", &Settings::move_y, {-256, 256, Unit::px, 16}, "Moves all of it; above 0 is down.")
+        .pair("Moved", "move-x", "move-y")
+        .section("Along the line")
+        .number("dash", "Dash", &Settings::dash, {1, 1024, Unit::px, 64, Scale::root},
+                "Length of a dash. Drawn out a little, so that whole ones close.", dashed)
+        .number("gap", "Gap", &Settings::gap, {0, 1024, Unit::px, 64, Scale::root}, "From dash to dash.", dashed)
+        .toggle("round-ends", "Round ends", &Settings::round_ends, "Whether dashes end round.", dashed)
+        .strand("motif", "Motif", &Settings::motif,
+                "A strand whose tile is laid along the line and turned with it, its upper side outward.", !plain)
+        .number("length", "Length", &Settings::length, {1, 1024, Unit::px, 128, Scale::root}, "Length of one.", !plain)
+        .number("spacing", "Spacing", &Settings::spacing, {0, 1024, Unit::px, 128, Scale::root}, "From one to the next.", !plain)
+        .number("start", "Start", &Settings::start, {0, 100, Unit::percent},
+                "Moves dashes or motifs along the line, by so much of one.", moves)
+        .shape([](const Settings& s, Shape in) { return edge_shape(in, grey(s), meets_beneath(s)); })
+        .reads_beneath(meets_beneath)
+        .reads([](const Settings&) { return reads_form(); })
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts&) {
+            return meets_beneath(s) ? 8.5 : grey(s) ? 3.4 : 5.4;
+        })
+        .needs_whole()
+        .run(run);
+}
+
+}  // namespace loom
