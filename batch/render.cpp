@@ -162,7 +162,7 @@ Result<ExportPreset> wanted(const Recipe& recipe, const Options& o) {
     if (maps.empty() && o.packs.empty() && o.material.empty() && o.preset.empty()) maps = {"colour"};
     for (const std::string& id : maps) {
         const auto map = find_map(id);
-        if (!map) return call_error("--maps '" + id + "' must be of colour, height, normal, roughness, metalness, occlusion");
+        if (!map) return call_error("--maps '" + id + "' must be of " + map_words());
         preset.pictures.push_back({*map, "", {}, *format});
     }
     for (const std::string& text : o.packs) {
@@ -236,8 +236,9 @@ Outcome run(const Options& o, const Surroundings& around) {
     std::size_t peak = 0;
     double render_ms = 0, write_ms = 0;
     std::vector<NodeTiming> timings;
+    FilesTogether together;
     for (const ExportRun& each : *runs) {
-        const auto written = write_export(each, options, around.job);
+        const auto written = write_export(each, together, options, around.job);
         if (!written) return written.error();
         const Rendering& rendering = written->maps.rendering;
         for (const std::string& warning : rendering.warnings)
@@ -248,6 +249,9 @@ Outcome run(const Options& o, const Surroundings& around) {
         render_ms += written->maps.render_ms, write_ms += written->maps.write_ms;
         timings.insert(timings.end(), rendering.timings.begin(), rendering.timings.end());
     }
+    const auto last = std::chrono::steady_clock::now();
+    if (auto done = together.finish(); !done) return done.error();
+    write_ms += std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - last).count();
     const std::chrono::duration<double, std::milli> whole = std::chrono::steady_clock::now() - start;
     if (o.json) {
         document["peak-bytes"] = peak, document["used-bytes"] = Memory::process().counts().most;
@@ -275,7 +279,7 @@ void add_render(CLI::App& app, Action& action) {
     command->add_option("RECIPE", o->recipe, "A .loom file, a recipe folder or a recipe.json")->required();
     command->add_option("-o", o->folder, "The folder to write into")->required();
     command->add_option("--size", o->size, "Longer side in pixels, or WxH; the tile's own size if left out");
-    command->add_option("--maps", o->maps, "colour, height, normal, roughness, metalness, occlusion")->delimiter(',');
+    command->add_option("--maps", o->maps, map_words())->delimiter(',');
     command->add_option("--format", o->format, picture_format_ids());
     command->add_option("--pack", o->packs, "NAME=R,G,B,A: up to four channels in one picture, of " + channel_words())
         ->expected(1)

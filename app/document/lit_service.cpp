@@ -51,7 +51,7 @@ std::uint64_t LitService::submit(const Recipe& recipe, int longest) {
                 const auto found = answer->pictures.find(wanted(map));
                 return found == answer->pictures.end() ? Bundle() : found->second;
             };
-            maps.colour = bundle(Map::colour), maps.normal = bundle(Map::normal);
+            maps.colour = bundle(Map::colour), maps.normal = bundle(Map::normal), maps.brushing = bundle(Map::brushing);
             maps.height = plane(Map::height), maps.roughness = plane(Map::roughness), maps.metalness = plane(Map::metalness);
             maps.occlusion = plane(Map::occlusion), maps.deep = deep;
             if (maps.colour.empty()) return;

@@ -6,25 +6,22 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
-#include <QDesktopServices>
 #include <QDir>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QStorageInfo>
 #include <QToolButton>
-#include <QUrl>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/export/map_card.h"
 #include "app/export/pack_row.h"
-#include "app/export/written_list.h"
+#include "app/export/written_panel.h"
 #include "app/theme/theme.h"
 #include "app/widgets/name_dialog.h"
 #include "app/widgets/text.h"
@@ -36,17 +33,6 @@
 namespace loom {
 
 namespace {
-
-QString bytes_text(double bytes) {
-    return QLocale(QLocale::English)
-        .formattedDataSize(static_cast<qint64>(bytes), bytes < 1e9 ? 0 : 1, QLocale::DataSizeSIFormat);
-}
-
-QString seconds_text(double seconds) {
-    if (seconds < 1) return ExportView::tr("less than a second");
-    if (seconds < 90) return ExportView::tr("%1 s").arg(seconds, 0, 'f', 0);
-    return ExportView::tr("%1 min").arg(seconds / 60, 0, 'f', 0);
-}
 
 /// Where pictures are put the first time.
 QString usual_folder(const Session& session) {
@@ -84,8 +70,6 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
         if (!runs_.empty() && isVisible() && !writing()) work_.estimate(runs_);
     });
     connect(write_, &QPushButton::clicked, this, &ExportView::write);
-    connect(stop_, &QPushButton::clicked, &work_, &ExportWork::stop);
-    connect(open_, &QPushButton::clicked, this, [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(folder_->text())); });
     connect(copy_, &QPushButton::clicked, this, [this] { QGuiApplication::clipboard()->setText(command_->toPlainText()); });
     connect(keep_, &QToolButton::clicked, this, &ExportView::keep);
     connect(forget_, &QToolButton::clicked, this, [this] {
@@ -105,10 +89,7 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
         if (missing_ > 0) --missing_;
     });
     connect(&work_, &ExportWork::estimated, this, &ExportView::show_estimate);
-    connect(&work_, &ExportWork::progress, this, &ExportView::show_progress);
-    connect(&work_, &ExportWork::ended, this, &ExportView::ended);
-    set_running(false);
-    open_->hide();
+    connect(panel_, &WrittenPanel::ended, this, &ExportView::follow);
     document_ = session_.document();
     folder_->setText(usual_folder(session_));
     set_preset(first_preset(session_.recipe()));
@@ -283,7 +264,7 @@ void ExportView::follow() {
     } else {
         head_->setText(tr("Nothing to write yet"));
     }
-    if (!writing()) show_message(runs ? QString() : QString::fromStdString(runs.error().message), false);
+    if (!writing()) panel_->show_message(runs ? QString() : QString::fromStdString(runs.error().message), false);
     // Names on the cards, as the first run has them.
     for (MapCard* card : cards_) card->show_file({}, {});
     name_shown_->clear();
@@ -301,12 +282,12 @@ void ExportView::follow() {
             note = tr("linear");
         if (each->map() == Map::height)
             if (const auto deep = recipe.tile.deep_cm()) note = tr("data · %1 cm deep").arg(*deep, 0, 'g', 2);
-        if (each->map() == Map::normal) note = wanted.green_down ? tr("data · y down") : tr("data · y up");
+        if (points(each->map())) note = wanted.green_down ? tr("data · y down") : tr("data · y up");
         static const char* const names[] = {"red", "green", "blue", "alpha"};
         for (const PackRow* row : packs_) {
             const ExportPicture picture = row->picture();
             for (std::size_t k = 0; k < picture.channels.size(); ++k)
-                if (map_of(picture.channels[k]) == each->map() && picture.channels[k].of == Channel::Of::map)
+                if (map_of(picture.channels[k]) == each->map() && map_info(each->map()).channels == 1)
                     note = tr("packed: %1").arg(tr(names[k]));
         }
         each->show_note(note);
@@ -336,73 +317,13 @@ void ExportView::show_estimate(double seconds, const std::vector<double>& bytes)
 
 void ExportView::write() {
     if (writing() || runs_.empty()) return;
-    written_runs_ = runs_;
-    show_message({}, true);
-    since_.start();
-    work_.write(runs_);
-    set_running(true);
-    show_progress({});
+    panel_->write(runs_, expected_, expected_s_, folder_->text());
+    write_->setEnabled(false);
 }
 
-void ExportView::show_progress(const std::vector<double>& shares) {
-    std::vector<WrittenList::File> files;
-    double done = 0, all = 0;
-    for (const ExportRun& run : written_runs_)
-        for (const std::string& path : run.paths()) {
-            WrittenList::File file;
-            const std::size_t k = files.size();
-            file.name = QFileInfo(QString::fromStdString(path)).fileName();
-            file.share = k < shares.size() ? shares[k] : 0;
-            if (k < expected_.size()) file.size = bytes_text(expected_[k]);
-            const auto weight = static_cast<double>(run.size.pixels());
-            done += weight * file.share, all += weight;
-            files.push_back(std::move(file));
-        }
-    written_->show_files(std::move(files));
-    const double share = all > 0 ? done / all : 0, spent = static_cast<double>(since_.elapsed()) / 1000;
-    // Until something is written, what was expected counts.
-    const double left = share > 0.02 ? spent * (1 - share) / share : std::max(0.0, expected_s_ - spent);
-    left_time_->setText(writing() && left > 0 ? tr("%1 left").arg(seconds_text(left)) : QString());
-}
-
-void ExportView::ended(const std::vector<ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped) {
-    set_running(false);
-    left_time_->clear();
-    std::vector<WrittenList::File> shown;
-    for (const ExportedFile& file : files)
-        shown.push_back(
-            {QFileInfo(QString::fromStdString(file.path)).fileName(), bytes_text(static_cast<double>(file.bytes)), 1});
-    written_->show_files(std::move(shown));
-    open_->setVisible(!files.empty());
-    const QString seconds = seconds_text(static_cast<double>(since_.elapsed()) / 1000);
-    QString text =
-        files.size() == 1 ? tr("Written: one file, %1").arg(seconds) : tr("Written: %1 files, %2").arg(files.size()).arg(seconds);
-    if (stopped)
-        text =
-            files.empty() ? tr("Stopped; nothing was written.") : tr("Stopped; the %1 files below are whole.").arg(files.size());
-    else if (!error.isEmpty())
-        text = error;
-    for (const QString& warning : warnings) text += "\n" + warning;
-    follow();
-    show_message(text, error.isEmpty() && warnings.isEmpty());
-}
-
-void ExportView::set_running(bool running) {
-    write_->setEnabled(!running && !runs_.empty());
-    stop_->setVisible(running);
-    if (running) open_->hide();
-    if (running) stop_->setFocus();
-}
-
-void ExportView::show_message(const QString& text, bool well) {
-    QPalette palette = message_->palette();
-    palette.setColor(QPalette::WindowText, well ? theme::colours().good : theme::colours().warn);
-    message_->setPalette(palette);
-    message_->setText(text);
-    message_->setVisible(!text.isEmpty());
-}
-
-QString ExportView::message() const { return message_->text(); }
+QPushButton* ExportView::stop_button() const { return panel_->stop_button(); }
+WrittenList* ExportView::written() const { return panel_->list(); }
+QString ExportView::message() const { return panel_->message(); }
 QString ExportView::command() const { return command_->toPlainText(); }
 
 void ExportView::keep() {

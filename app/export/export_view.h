@@ -4,7 +4,6 @@
 // The view in which a texture leaves: which maps, as what, how large and under which names, what that takes, and how far it is.
 #pragma once
 
-#include <QElapsedTimer>
 #include <QTimer>
 
 #include "app/document/session.h"
@@ -12,6 +11,7 @@
 #include "app/export/export_work.h"
 #include "app/pages/page.h"
 
+class QAbstractButton;
 class QButtonGroup;
 class QCheckBox;
 class QComboBox;
@@ -28,6 +28,7 @@ namespace loom {
 class MapCard;
 class PackRow;
 class WrittenList;
+class WrittenPanel;
 
 class ExportView : public Page {
     Q_OBJECT
@@ -54,9 +55,9 @@ public:
     QPushButton* add_pack_button() const { return add_pack_; }
     const std::vector<PackRow*>& packs() const { return packs_; }
     QPushButton* write_button() const { return write_; }
-    QPushButton* stop_button() const { return stop_; }
+    QPushButton* stop_button() const;
     QComboBox* presets() const { return presets_; }
-    WrittenList* written() const { return written_; }
+    WrittenList* written() const;
     QString message() const;
     QString command() const;
     bool writing() const { return work_.writing(); }
@@ -83,32 +84,27 @@ private:
     void follow();
     void follow_recipe();
     void show_estimate(double seconds, const std::vector<double>& bytes);
-    void show_progress(const std::vector<double>& shares);
-    void show_message(const QString& text, bool well);
-    void set_running(bool running);
-    void ended(const std::vector<ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped);
 
     Session& session_;
     TryService pictures_{256};
     ExportWork work_;
     QTimer later_;
-    QElapsedTimer since_;
     std::vector<MapCard*> cards_;
     std::vector<PackRow*> packs_;
     QVBoxLayout* pack_rows_;
     QGridLayout* grid_;
     int columns_ = 0;
-    QPushButton *add_pack_, *write_, *stop_, *open_, *copy_;
+    QPushButton *add_pack_, *write_, *copy_;
     std::vector<QPushButton*> sizes_;  ///< several may be on
     QButtonGroup *materials_, *green_;
     QLineEdit *own_size_, *names_, *folder_;
     QCheckBox* colourways_;
     QComboBox* presets_;
     QToolButton *keep_, *forget_;
-    QLabel *name_shown_, *head_, *memory_, *disk_, *time_, *left_time_, *message_;
+    QLabel *name_shown_, *head_, *memory_, *disk_, *time_;
     QPlainTextEdit* command_;
-    WrittenList* written_;
-    std::vector<ExportRun> runs_, written_runs_;
+    WrittenPanel* panel_;
+    std::vector<ExportRun> runs_;
     std::vector<double> expected_;  // bytes, file by file
     double expected_s_ = 0;
     std::uint64_t ticket_ = 0, document_ = 0;

@@ -20,7 +20,7 @@
 #include "app/export/export_view.h"
 #include "app/export/map_card.h"
 #include "app/export/pack_row.h"
-#include "app/export/written_list.h"
+#include "app/export/written_panel.h"
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 
@@ -237,24 +237,8 @@ QWidget* ExportView::build_right() {
     write_->setFont(theme::strong_font(13));
     layout->addSpacing(6);
     layout->addWidget(write_);
-    message_ = new QLabel(right);
-    message_->setWordWrap(true);
-    layout->addWidget(message_);
-    written_ = new WrittenList(right);
-    auto* scroll = new QScrollArea(right);
-    scroll->setWidget(written_);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    layout->addWidget(scroll, 1);
-    auto* foot = new QHBoxLayout;
-    left_time_ = faint(right);
-    stop_ = new QPushButton(tr("Stop"), right);
-    open_ = new QPushButton(tr("Open the folder"), right);
-    foot->addWidget(left_time_, 1);
-    foot->addWidget(stop_);
-    foot->addWidget(open_);
-    layout->addLayout(foot);
+    panel_ = new WrittenPanel(work_, right);
+    layout->addWidget(panel_, 1);
     layout->addSpacing(8);
     auto* same = new QLabel(tr("The same without a window"), right);
     same->setFont(theme::strong_font(13));

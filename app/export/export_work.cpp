@@ -48,6 +48,7 @@ void ExportWork::write(std::vector<ExportRun> runs) {
         QStringList warnings;
         std::optional<Error> error;
         std::size_t first = 0;
+        FilesTogether together;
         for (const ExportRun& run : runs) {
             RenderOptions options = surface.options;
             // What is written once is not kept.
@@ -57,20 +58,22 @@ void ExportWork::write(std::vector<ExportRun> runs) {
             std::vector<std::size_t> places;
             std::size_t next = first;
             for (const MapFile& file : run.files) places.push_back(file.path.empty() ? first + run.paths().size() - 1 : next++);
-            const auto written = write_export(run, options, surface.job, [&](std::size_t file, double share) {
-                // The last hundredth is putting it in its place.
+            const auto written = write_export(run, together, options, surface.job, [&](std::size_t file, double share) {
+                // The last hundredth is waiting for the others and taking its place.
                 shares->files[places[file]].store(0.99 * share);
             });
             if (!written) {
                 error = written.error();
                 break;
             }
-            for (std::size_t k = 0; k < run.paths().size(); ++k) shares->files[first + k].store(1);
             first += run.paths().size();
             files.insert(files.end(), written->files.begin(), written->files.end());
             for (const std::string& warning : written->warnings)
                 if (const QString text = QString::fromStdString(warning); !warnings.contains(text)) warnings << text;
         }
+        if (!error)
+            if (const auto done = together.finish(); !done) error = done.error();
+        if (error) files.clear();
         const bool stopped = error && error->fault == Fault::cancelled;
         const QString words = error ? QString::fromStdString(error->message) : QString();
         // Who gave up the work still wants to hear that it has ended.

@@ -288,15 +288,17 @@ void TuningDesk::add_route(Map map) {
         route.amount = value;
         set(route, gesture);
     });
-    add_row(id, label, tr("Whether this strand's tone goes into the %1 map, and how.").arg(label.toLower()), line).refresh =
-        [present, on, blend, amount] {
-            const auto route = present();
-            on->setChecked(route.has_value());
-            blend->setEnabled(route.has_value());
-            amount->setEnabled(route.has_value());
-            blend->set_blend(route ? route->blend : Blend::normal);
-            amount->set_value(route ? route->amount : 0);
-        };
+    const QString help = map == Map::brushing
+                             ? tr("Whether the lit surface shines as if it were brushed along this strand's lines, and how much.")
+                             : tr("Whether this strand's tone goes into the %1 map, and how.").arg(label.toLower());
+    add_row(id, label, help, line).refresh = [present, on, blend, amount] {
+        const auto route = present();
+        on->setChecked(route.has_value());
+        blend->setEnabled(route.has_value());
+        amount->setEnabled(route.has_value());
+        blend->set_blend(route ? route->blend : Blend::normal);
+        amount->set_value(route ? route->amount : 0);
+    };
 }
 
 }  // namespace loom

@@ -5,6 +5,7 @@
 #include <fcntl.h>
 #include <sys/file.h>
 #include <sys/random.h>
+#include <sys/resource.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -193,11 +194,21 @@ Result<Done> FileWriter::write_at(std::size_t offset, std::string_view bytes) {
     return error ? failed(error) : Done{};
 }
 
-Result<Done> FileWriter::finish() {
+Result<Done> FileWriter::sync() {
     // A device or a pipe knows no syncing.
     if (::fsync(file_) != 0 && !part_.empty()) return failed(errno);
     // Some file systems tell of a failure only when a file is closed; this one stays open, as its lock is still needed.
     if (const int twin = ::dup(file_); twin >= 0 && ::close(twin) != 0) return failed(errno);
+    return Done{};
+}
+
+std::size_t FileWriter::bytes() const {
+    struct stat info {};
+    return ::fstat(file_, &info) == 0 && S_ISREG(info.st_mode) ? static_cast<std::size_t>(info.st_size) : 0;
+}
+
+Result<Done> FileWriter::finish() {
+    if (auto done = sync(); !done) return done;
     if (!part_.empty() && ::rename(part_.c_str(), target_.c_str()) != 0) return failed(errno);
     part_.clear();
     ::close(std::exchange(file_, -1));
@@ -207,6 +218,47 @@ Result<Done> FileWriter::finish() {
         ::close(folder);
     }
     return Done{};
+}
+
+FilesTogether::FilesTogether() {
+    // Each file stays open until all are whole, and an export may have many.
+    rlimit files{};
+    if (::getrlimit(RLIMIT_NOFILE, &files) == 0 && files.rlim_cur < files.rlim_max) {
+        files.rlim_cur = files.rlim_max;
+        ::setrlimit(RLIMIT_NOFILE, &files);
+    }
+}
+
+Result<Done> FilesTogether::add(FileWriter file) {
+    if (auto done = file.sync(); !done) return done;
+    files_.push_back(std::move(file));
+    return Done{};
+}
+
+Result<Done> FilesTogether::add(const std::string& path, std::string_view bytes) {
+    auto file = FileWriter::open(path);
+    if (!file) return file.error();
+    if (auto done = file->write(bytes); !done) return done;
+    return add(std::move(*file));
+}
+
+Result<Done> FilesTogether::finish() {
+    std::vector<std::string> placed;
+    Result<Done> done{Done{}};
+    for (FileWriter& file : files_) {
+        std::error_code error;
+        const bool is_new = !fs::exists(file.path(), error);
+        done = file.finish();
+        if (!done) break;
+        if (is_new) placed.push_back(file.path());
+    }
+    files_.clear();
+    if (!done)
+        for (const std::string& path : placed) {
+            std::error_code error;
+            fs::remove(path, error);
+        }
+    return done;
 }
 
 Result<Done> write_file(const std::string& path, std::string_view bytes) {

@@ -6,6 +6,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/base/result.h"
 
@@ -34,8 +35,13 @@ public:
     /// Whether write_at may be used: not with devices and pipes.
     bool goes_back() const { return !part_.empty(); }
     Result<Done> write_at(std::size_t offset, std::string_view bytes);
+    /// All of it is on the disk, but not in its place.
+    Result<Done> sync();
     /// The file is synced and closed, takes its place, and the folder is synced.
     Result<Done> finish();
+    const std::string& path() const { return path_; }
+    /// Written so far; 0 of devices and pipes.
+    std::size_t bytes() const;
 
 private:
     FileWriter(std::string path, std::string target) : path_(std::move(path)), target_(std::move(target)) {}
@@ -46,6 +52,20 @@ private:
     std::string target_;  ///< links followed
     std::string part_;    ///< "" while written to directly
     int file_ = -1;
+};
+
+/// Files that are whole and wait for each other, so that all of them take their places or none does.
+class FilesTogether {
+public:
+    FilesTogether();
+    Result<Done> add(FileWriter file);
+    Result<Done> add(const std::string& path, std::string_view bytes);
+    /// After an error, those that were new are gone again.
+    Result<Done> finish();
+    const std::vector<FileWriter>& files() const { return files_; }
+
+private:
+    std::vector<FileWriter> files_;
 };
 
 Result<Done> write_file(const std::string& path, std::string_view bytes);

@@ -6,11 +6,12 @@
 
 #include <iterator>
 #include <optional>
+#include <string>
 #include <string_view>
 
 namespace loom {
 
-enum class Map { colour, height, normal, roughness, metalness, occlusion };
+enum class Map { colour, height, normal, roughness, metalness, brushing, occlusion };
 
 struct MapInfo {
     Map map;
@@ -18,20 +19,31 @@ struct MapInfo {
     bool data;     ///< plain numbers; otherwise sRGB
     bool routed;   ///< strands feed it
     bool derived;  ///< made from the height
-    float base;    ///< tone where nothing feeds it
+    int channels;
+    float base;  ///< tone where nothing feeds it
 };
 
 constexpr MapInfo map_table[] = {
-    {Map::colour, "colour", "Colour", false, false, false, 0},
-    {Map::height, "height", "Height", true, true, false, 0.5f},
-    {Map::normal, "normal", "Normal", true, false, true, 0},
-    {Map::roughness, "roughness", "Roughness", true, true, false, 0.5f},
-    {Map::metalness, "metalness", "Metalness", true, true, false, 0},
-    {Map::occlusion, "occlusion", "Ambient occlusion", true, false, true, 1},
+    {Map::colour, "colour", "Colour", false, false, false, 3, 0},
+    {Map::height, "height", "Height", true, true, false, 1, 0.5f},
+    {Map::normal, "normal", "Normal", true, false, true, 3, 0},
+    {Map::roughness, "roughness", "Roughness", true, true, false, 1, 0.5f},
+    {Map::metalness, "metalness", "Metalness", true, true, false, 1, 0},
+    {Map::brushing, "brushing", "Brushing", true, true, false, 3, 0},
+    {Map::occlusion, "occlusion", "Ambient occlusion", true, false, true, 1, 1},
 };
 
 constexpr const MapInfo& map_info(Map map) { return map_table[static_cast<std::size_t>(map)]; }
+/// Whether it holds directions, whose y can point up or down.
+constexpr bool points(Map map) { return map == Map::normal || map == Map::brushing; }
 constexpr std::string_view map_id(Map map) { return map_info(map).id; }
+
+/// All of them, for messages.
+inline std::string map_words() {
+    std::string words;
+    for (const MapInfo& info : map_table) (words += words.empty() ? "" : ", ") += info.id;
+    return words;
+}
 
 constexpr std::optional<Map> find_map(std::string_view id) {
     for (const MapInfo& info : map_table)

@@ -22,7 +22,7 @@ constexpr int tried_small = 256, tried_large = 512;
 /// The pictures that a material is made of besides what is wanted anyway.
 std::vector<MapFile> material_files(const ExportRun& run, const std::string& base) {
     std::vector<MapFile> files;
-    for (const ExportPicture& picture : material_pictures(run.material)) {
+    for (const ExportPicture& picture : material_pictures(run.material, run.recipe)) {
         const bool inside = run.material == Material::glb;
         // One of the same picture is written anyway; only its path is asked for.
         const auto same = std::find_if(run.files.begin(), run.files.end(), [&](const MapFile& file) {
@@ -111,7 +111,7 @@ std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options) 
         // A packed picture may have to wait for the slowest of its maps.
         if (file.picture.reads().size() > 1)
             for (Map map : file.picture.reads())
-                held += run.size.pixels() * sizeof(float) * (map == Map::colour || map == Map::normal ? 3 : 1);
+                held += run.size.pixels() * sizeof(float) * static_cast<std::size_t>(map_info(map).channels);
         // Twice: once as it was encoded and once in the file's own layout.
         if (file.path.empty())
             held += 2 * run.size.pixels() * 3 * static_cast<std::size_t>(picture_format_info(file.picture.format).bits / 8);
@@ -138,7 +138,8 @@ Result<ExportEstimate> estimated(const std::vector<ExportRun>& runs, const Rende
             const int k = std::max(0, turn - 1);
             tried_at[k] = size_for(run.recipe.tile, std::min(k == 0 ? tried_small : tried_large, longest));
             const auto start = std::chrono::steady_clock::now();
-            tried = write_maps(run.recipe, tried_at[k], files, options, job);
+            FilesTogether none;
+            tried = write_maps(run.recipe, tried_at[k], files, none, options, job);
             if (!tried) return tried.error();
             seconds[k] = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         }
@@ -162,29 +163,22 @@ Result<ExportEstimate> estimated(const std::vector<ExportRun>& runs, const Rende
     return estimate;
 }
 
-Result<Exported> write_export(const ExportRun& run, const RenderOptions& options, const Job& job, const FileProgress& progress) {
+Result<Exported> write_export(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job,
+                              const FileProgress& progress) {
     for (const std::string& path : run.paths()) {
         std::error_code error;
         const auto folder = std::filesystem::path(path).parent_path();
         if (!folder.empty()) std::filesystem::create_directories(folder, error);
         if (error) return file_error("cannot write into", folder.string(), error.value());
     }
-    auto maps = write_maps(run.recipe, run.size, run.files, options, job, progress);
+    const std::size_t before = together.files().size();
+    auto maps = write_maps(run.recipe, run.size, run.files, together, options, job, progress);
     if (!maps) return maps.error();
+    if (run.material != Material::none)
+        if (const auto done = write_material(run, *maps, together); !done) return done.error();
     Exported exported;
-    if (run.material != Material::none) {
-        const auto done = write_material(run, maps->in_memory);
-        if (!done) {
-            std::error_code error;
-            for (const std::string& path : run.paths()) std::filesystem::remove(path, error);
-            return done.error();
-        }
-    }
-    for (const std::string& path : run.paths()) {
-        std::error_code error;
-        const auto bytes = std::filesystem::file_size(path, error);
-        exported.files.push_back({path, error ? 0 : static_cast<std::size_t>(bytes)});
-    }
+    for (std::size_t k = before; k < together.files().size(); ++k)
+        exported.files.push_back({together.files()[k].path(), together.files()[k].bytes()});
     exported.warnings = maps->rendering.warnings;
     maps->in_memory.clear();
     exported.maps = std::move(*maps);

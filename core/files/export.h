@@ -46,13 +46,13 @@ struct ExportedFile {
     std::size_t bytes = 0;
 };
 struct Exported {
-    std::vector<ExportedFile> files;
+    std::vector<ExportedFile> files;  ///< that will be there
     std::vector<std::string> warnings;
     WrittenMaps maps;  ///< what was told of the rendering
 };
 
-/// Writes one run: all of it or nothing. Folders are made as they are needed.
-Result<Exported> write_export(const ExportRun& run, const RenderOptions& options, const Job& job,
+/// Writes one run, whose files take their places with those of `together`. Folders are made as they are needed.
+Result<Exported> write_export(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job,
                               const FileProgress& progress = {});
 
 }  // namespace loom

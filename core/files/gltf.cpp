@@ -135,7 +135,9 @@ GltfDocument gltf_document(const GltfMaterial& material, const std::string& geom
     GltfDocument document;
     document.geometry = buffer.taken();
     json images = json::array(), textures = json::array();
-    for (const GltfPicture* picture : {&material.colour, &material.surface, &material.normal}) {
+    std::vector<const GltfPicture*> pictures = {&material.colour, &material.surface, &material.normal};
+    if (!material.brushing.name.empty()) pictures.push_back(&material.brushing);
+    for (const GltfPicture* picture : pictures) {
         json image = {{"name", picture->name}};
         if (picture->uri.empty())
             image["mimeType"] = picture->mime, image["bufferView"] = buffer.add_view(picture->bytes);
@@ -157,6 +159,13 @@ GltfDocument gltf_document(const GltfMaterial& material, const std::string& geom
     look["pbrMetallicRoughness"] = {{"baseColorTexture", {{"index", 0}}}, {"metallicRoughnessTexture", {{"index", 1}}}};
     look["occlusionTexture"] = {{"index", 1}};
     look["normalTexture"] = {{"index", 2}};
+    if (!material.brushing.name.empty()) {
+        constexpr const char* extension = "KHR_materials_anisotropy";
+        // It wants the way in which light is spread, which is across the scratches.
+        look["extensions"][extension] = {
+            {"anisotropyStrength", 1}, {"anisotropyRotation", std::numbers::pi / 2}, {"anisotropyTexture", {{"index", 3}}}};
+        root["extensionsUsed"] = json::array({extension});
+    }
     if (material.transparent) look["alphaMode"] = "BLEND";
     root["materials"] = json::array({std::move(look)});
     root["textures"] = std::move(textures);

@@ -30,6 +30,7 @@ struct GltfPicture {
 struct GltfMaterial {
     std::string name;
     GltfPicture colour, surface, normal;  ///< surface: occlusion, roughness and metalness in red, green and blue
+    GltfPicture brushing;                 ///< without a name: none
     bool transparent = false;
     double wide_m = 1, high_m = 1;
 };

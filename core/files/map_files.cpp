@@ -8,7 +8,6 @@
 #include <chrono>
 #include <condition_variable>
 #include <deque>
-#include <filesystem>
 #include <mutex>
 #include <thread>
 
@@ -61,8 +60,13 @@ public:
         if (thread_.joinable()) thread_.join();
         return error_ ? Result<Done>(*error_) : Result<Done>(Done{});
     }
-    Result<Done> finish() { return writer_.finish(); }
-    const std::string& path() const { return path_; }
+    Result<Done> hand_over(FilesTogether& together) {
+        auto file = writer_.end();
+        if (!file) return file.error();
+        return *file ? together.add(std::move(**file)) : Result<Done>(Done{});
+    }
+    /// 2 and 4 are grey and colour with alpha.
+    bool transparent() const { return writer_.channels() % 2 == 0; }
 
 private:
     static constexpr std::size_t most_behind = 4;
@@ -117,8 +121,8 @@ std::vector<Wanted> wanted_of(const ExportPicture& picture) {
     return wanted;
 }
 
-Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vector<MapFile>& files, const RenderOptions& options,
-                               const Job& job, const FileProgress& progress) {
+Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vector<MapFile>& files, FilesTogether& together,
+                               const RenderOptions& options, const Job& job, const FileProgress& progress) {
     using Clock = std::chrono::steady_clock;
     const auto since = [](Clock::time_point start) {
         return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
@@ -160,17 +164,11 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
         written.rendering = std::move(*rendering), written.render_ms = since(start);
         for (auto& file : in_work)
             if (auto done = file->end(true); !done) return done.error();
-        std::vector<std::string> there;
         for (auto& file : in_work) {
-            auto done =
-                job.cancelled() ? Result<Done>(Error{Fault::cancelled, "cancelled; nothing was left behind"}) : file->finish();
-            if (!done) {
-                std::error_code error;
-                for (const std::string& path : there) std::filesystem::remove(path, error);
-                return done.error();
-            }
-            if (!file->path().empty()) there.push_back(file->path());
-            written.in_memory.push_back(file->path().empty() ? file->taken() : std::string());
+            if (job.cancelled()) return Error{Fault::cancelled, "cancelled; nothing was left behind"};
+            if (auto done = file->hand_over(together); !done) return done.error();
+            written.in_memory.push_back(file->taken());
+            written.transparent.push_back(file->transparent());
         }
         written.write_ms = since(begun) - written.render_ms;
         return written;

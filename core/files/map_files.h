@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/files.h"
 #include "core/files/picture.h"
 #include "core/recipe/export_preset.h"
 #include "core/render/render.h"
@@ -26,6 +27,7 @@ struct WrittenMaps {
     Rendering rendering;                 ///< without pictures
     double render_ms = 0, write_ms = 0;  ///< writing: what it takes besides rendering
     std::vector<std::string> in_memory;  ///< file by file what would have been written; "" where it was
+    std::vector<bool> transparent;       ///< file by file whether it has alpha
 };
 
 /// How much of a file is encoded, 0..1; from any thread.
@@ -34,8 +36,8 @@ using FileProgress = std::function<void(std::size_t file, double share)>;
 /// What has to be rendered for it.
 std::vector<Wanted> wanted_of(const ExportPicture& picture);
 
-/// All files are written or none: after an error or a cancel nothing is left of this call.
-Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vector<MapFile>& files, const RenderOptions& options,
-                               const Job& job, const FileProgress& progress = {});
+/// The files are whole then, and take their places with those of `together`.
+Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vector<MapFile>& files, FilesTogether& together,
+                               const RenderOptions& options, const Job& job, const FileProgress& progress = {});
 
 }  // namespace loom

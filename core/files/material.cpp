@@ -26,6 +26,11 @@ ExportPicture surface_picture() {
     return picture;
 }
 
+bool brushed(const Recipe& recipe) {
+    return std::any_of(recipe.strands.begin(), recipe.strands.end(),
+                       [](const StrandRef& strand) { return strand->on && strand->routes.contains(Map::brushing); });
+}
+
 double wide_m(const Recipe& recipe) { return recipe.tile.wide_cm ? *recipe.tile.wide_cm / 100 : 1; }
 double high_m(const Recipe& recipe) { return wide_m(recipe) * recipe.tile.height / recipe.tile.width; }
 
@@ -62,16 +67,14 @@ std::size_t file_with(const ExportRun& run, const ExportPicture& picture) {
     return best;
 }
 
-/// Whether a PNG has an alpha channel: the kind of colour in its head (PNG specification, 11.2.2).
-bool has_alpha(std::string_view png) { return png.size() > 25 && png.starts_with("\x89PNG") && (png[25] & 4) != 0; }
-
 std::string number(std::uint32_t value) {
     std::string bytes;
     for (int k = 0; k < 4; ++k, value >>= 8) bytes += static_cast<char>(value & 255);
     return bytes;
 }
 
-Result<Done> write_glb(const std::string& path, const GltfDocument& document, const std::vector<const std::string*>& pictures) {
+Result<Done> write_glb(const std::string& path, const GltfDocument& document, const std::vector<const std::string*>& pictures,
+                       FilesTogether& together) {
     std::string head = document.json.dump();
     head.resize(padded(head.size()), ' ');
     std::size_t length = document.geometry.size();
@@ -91,44 +94,36 @@ Result<Done> write_glb(const std::string& path, const GltfDocument& document, co
         if (auto done = file->write(*picture); !done) return done;
         if (auto done = file->write(std::string(padded(picture->size()) - picture->size(), '\0')); !done) return done;
     }
-    return file->finish();
+    return together.add(std::move(*file));
 }
 
-Result<Done> write_gltf(const ExportRun& run, const std::vector<std::string>& in_memory) {
+Result<Done> write_gltf(const ExportRun& run, const WrittenMaps& maps, FilesTogether& together) {
     const std::string& path = run.material_path;
     const bool one_file = run.material == Material::glb;
     GltfMaterial material;
     material.name = run.recipe.name, material.wide_m = wide_m(run.recipe), material.high_m = high_m(run.recipe);
-    const auto wanted = material_pictures(run.material);
-    GltfPicture* places[] = {&material.colour, &material.surface, &material.normal};
+    const auto wanted = material_pictures(run.material, run.recipe);
+    GltfPicture* places[] = {&material.colour, &material.surface, &material.normal, &material.brushing};
     std::vector<const std::string*> inside;
     for (std::size_t k = 0; k < wanted.size(); ++k) {
         const std::size_t index = file_with(run, wanted[k]);
         const MapFile& file = run.files[index];
         places[k]->name = run.recipe.name + " " + wanted[k].word();
         places[k]->mime = file.picture.format == PictureFormat::jpg ? "image/jpeg" : "image/png";
-        std::string head;
         if (one_file) {
-            inside.push_back(&in_memory[index]);
-            places[k]->bytes = in_memory[index].size();
-            head = in_memory[index].substr(0, 32);
+            inside.push_back(&maps.in_memory[index]);
+            places[k]->bytes = maps.in_memory[index].size();
         } else {
             places[k]->uri = uri_of(place_beside(file.path, path));
-            auto start = read_start(file.path, 32);
-            if (!start) return start.error();
-            head = *start;
         }
-        if (k == 0) material.transparent = has_alpha(head);
+        if (k == 0) material.transparent = maps.transparent[index];
     }
-    if (one_file) {
-        if (auto done = write_glb(path, gltf_document(material, ""), inside); !done) return done.error();
-        return Done{};
-    }
+    if (one_file) return write_glb(path, gltf_document(material, ""), inside, together);
     const std::string geometry = geometry_path(path);
     const GltfDocument document = gltf_document(material, uri_of(place_beside(geometry, path)));
-    if (auto done = write_file(geometry, document.geometry); !done) return done.error();
-    if (auto done = write_file(path, document.json.dump(2) + "\n"); !done) return done.error();
-    return Done{};
+    // In the order of the run's paths.
+    if (auto done = together.add(path, document.json.dump(2) + "\n"); !done) return done;
+    return together.add(geometry, document.geometry);
 }
 
 /// An element with a name and a type, which nearly all of MaterialX's have.
@@ -145,7 +140,33 @@ void add_link(pugi::xml_node parent, const char* name, const char* type, const c
     add(parent, "input", name, type).append_attribute("nodename") = from;
 }
 
-Result<Done> write_materialx(const ExportRun& run) {
+/// Strength and direction out of the picture; standard_surface wants the way in which light is spread, across the scratches, in
+/// turns.
+void add_brushing(pugi::xml_node graph) {
+    const auto part = [&](const char* name, const char* index) {
+        pugi::xml_node node = add(graph, "extract", name, "float");
+        add_link(node, "in", "vector3", "brushing_picture");
+        add_value(node, "index", "integer", index);
+    };
+    part("brushing_x", "0"), part("brushing_y", "1"), part("brushing", "2");
+    const auto centred = [&](const char* name, const char* from) {
+        pugi::xml_node node = add(graph, "subtract", name, "float");
+        add_link(node, "in1", "float", from);
+        add_value(node, "in2", "float", "0.5");
+    };
+    centred("brushing_right", "brushing_x"), centred("brushing_up", "brushing_y");
+    pugi::xml_node angle = add(graph, "atan2", "brushing_angle", "float");
+    add_link(angle, "in1", "float", "brushing_up");
+    add_link(angle, "in2", "float", "brushing_right");
+    pugi::xml_node turn = add(graph, "divide", "brushing_turn", "float");
+    add_link(turn, "in1", "float", "brushing_angle");
+    add_value(turn, "in2", "float", "6.28318530718");
+    pugi::xml_node across = add(graph, "add", "brushing_across", "float");
+    add_link(across, "in1", "float", "brushing_turn");
+    add_value(across, "in2", "float", "0.25");
+}
+
+Result<Done> write_materialx(const ExportRun& run, FilesTogether& together) {
     const std::string& path = run.material_path;
     pugi::xml_document document;
     pugi::xml_node root = document.append_child("materialx");
@@ -154,7 +175,7 @@ Result<Done> write_materialx(const ExportRun& run) {
     pugi::xml_node graph = root.append_child("nodegraph");
     graph.append_attribute("name") = "maps";
     const auto picture = [&](const char* name, const char* type, Map map) {
-        for (const ExportPicture& each : material_pictures(run.material)) {
+        for (const ExportPicture& each : material_pictures(run.material, run.recipe)) {
             if (each.map != map) continue;
             const MapFile& file = run.files[file_with(run, each)];
             pugi::xml_node node = add(graph, "tiledimage", name, type);
@@ -172,12 +193,18 @@ Result<Done> write_materialx(const ExportRun& run) {
     picture("normal_picture", "vector3", Map::normal);
     picture("height", "float", Map::height);
     add_link(add(graph, "normalmap", "normal", "vector3"), "in", "vector3", "normal_picture");
+    const bool with_brushing = brushed(run.recipe);
+    if (with_brushing) {
+        picture("brushing_picture", "vector3", Map::brushing);
+        add_brushing(graph);
+    }
     // The middle grey of the height lies in the surface.
     pugi::xml_node raised = add(graph, "subtract", "raised", "float");
     add_link(raised, "in1", "float", "height");
     add_value(raised, "in2", "float", "0.5");
-    const std::pair<const char*, const char*> outputs[] = {
+    std::vector<std::pair<const char*, const char*>> outputs = {
         {"colour", "color3"}, {"roughness", "float"}, {"metalness", "float"}, {"normal", "vector3"}, {"raised", "float"}};
+    if (with_brushing) outputs.insert(outputs.end(), {{"brushing", "float"}, {"brushing_across", "float"}});
     for (const auto& [name, type] : outputs) {
         pugi::xml_node output = add(graph, "output", (std::string(name) + "_out").c_str(), type);
         output.append_attribute("nodename") = name;
@@ -193,6 +220,10 @@ Result<Done> write_materialx(const ExportRun& run) {
     from_graph(surface, "metalness", "float", "metalness_out");
     from_graph(surface, "specular_roughness", "float", "roughness_out");
     from_graph(surface, "normal", "vector3", "normal_out");
+    if (with_brushing) {
+        from_graph(surface, "specular_anisotropy", "float", "brushing_out");
+        from_graph(surface, "specular_rotation", "float", "brushing_across_out");
+    }
     pugi::xml_node bumps = add(root, "displacement", "bumps", "displacementshader");
     from_graph(bumps, "displacement", "float", "raised_out");
     add_value(bumps, "scale", "float", write_number(run.recipe.tile.deep * wide_m(run.recipe) / run.recipe.tile.width));
@@ -204,24 +235,27 @@ Result<Done> write_materialx(const ExportRun& run) {
     add_link(material, "displacementshader", "displacementshader", "bumps");
     std::ostringstream text;
     document.save(text, "  ", pugi::format_default, pugi::encoding_utf8);
-    if (auto done = write_file(path, text.str()); !done) return done.error();
-    return Done{};
+    return together.add(path, text.str());
 }
 
 }  // namespace
 
-std::vector<ExportPicture> material_pictures(Material material) {
+std::vector<ExportPicture> material_pictures(Material material, const Recipe& recipe) {
+    std::vector<ExportPicture> pictures;
+    PictureFormat format = PictureFormat::png;
     switch (material) {
         case Material::none: return {};
         case Material::glb:
         case Material::gltf:
-            return {map_picture(Map::colour, PictureFormat::png), surface_picture(),
-                    map_picture(Map::normal, PictureFormat::png)};
-        case Material::materialx: break;
+            pictures = {map_picture(Map::colour, format), surface_picture(), map_picture(Map::normal, format)};
+            break;
+        case Material::materialx:
+            format = PictureFormat::png16;
+            for (Map map : {Map::colour, Map::roughness, Map::metalness, Map::normal, Map::height})
+                pictures.push_back(map_picture(map, format));
+            break;
     }
-    std::vector<ExportPicture> pictures;
-    for (Map map : {Map::colour, Map::roughness, Map::metalness, Map::normal, Map::height})
-        pictures.push_back(map_picture(map, PictureFormat::png16));
+    if (brushed(recipe)) pictures.push_back(map_picture(Map::brushing, format));
     return pictures;
 }
 
@@ -234,9 +268,9 @@ std::string geometry_path(const std::string& material_path) {
     return std::filesystem::path(material_path).replace_extension(".bin").string();
 }
 
-Result<Done> write_material(const ExportRun& run, const std::vector<std::string>& in_memory) {
-    if (run.material == Material::materialx) return write_materialx(run);
-    return write_gltf(run, in_memory);
+Result<Done> write_material(const ExportRun& run, const WrittenMaps& maps, FilesTogether& together) {
+    if (run.material == Material::materialx) return write_materialx(run, together);
+    return write_gltf(run, maps, together);
 }
 
 }  // namespace loom

@@ -16,15 +16,17 @@
 namespace loom {
 
 struct ExportRun;
+struct WrittenMaps;
+class FilesTogether;
 
-/// The pictures that it needs.
-std::vector<ExportPicture> material_pictures(Material material);
+/// The pictures that it needs; brushing only where the recipe feeds it.
+std::vector<ExportPicture> material_pictures(Material material, const Recipe& recipe);
 /// Whether its readers know pictures of that kind.
 bool usable(Material material, PictureFormat format);
 /// Where the shapes of a glTF lie that is not one file.
 std::string geometry_path(const std::string& material_path);
 
-/// Writes the material of a run whose pictures are there; those without a path come in `in_memory`, file by file.
-Result<Done> write_material(const ExportRun& run, const std::vector<std::string>& in_memory);
+/// Writes the material of a run whose pictures are written.
+Result<Done> write_material(const ExportRun& run, const WrittenMaps& maps, FilesTogether& together);
 
 }  // namespace loom

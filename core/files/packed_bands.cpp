@@ -20,12 +20,9 @@ PlaneRef channel_plane(const Channel& channel, const Bundle& from) {
     const Plane& first = *from.colour.front();
     const Plane* cover = from.coverage.get();
     if (channel.of == Channel::Of::coverage) return cover ? from.coverage : made(first, [](std::size_t) { return 1.0f; });
-    const int plane = channel.of == Channel::Of::green || channel.of == Channel::Of::normal_y ? 1
-                      : channel.of == Channel::Of::blue                                       ? 2
-                                                                                              : 0;
-    const bool straightened = cover && map_of(channel) == Map::colour;
-    if (!straightened) return from.colour[from.grey() ? 0 : static_cast<std::size_t>(plane)];
-    const Plane& colour = from.channel(plane);
+    const bool straightened = cover && channel.map == Map::colour;
+    if (!straightened) return from.colour[from.grey() ? 0 : static_cast<std::size_t>(channel.plane)];
+    const Plane& colour = from.channel(channel.plane);
     return made(first, [&](std::size_t i) { return cover->data()[i] > 0 ? colour.data()[i] / cover->data()[i] : 0.0f; });
 }
 
@@ -35,9 +32,9 @@ PlaneRef inverse(const Plane& plane) {
 
 }  // namespace
 
-Bundle with_green_down(const Bundle& normals) {
-    Bundle turned = normals;
-    turned.colour[1] = inverse(*normals.colour[1]);
+Bundle with_green_down(const Bundle& directions) {
+    Bundle turned = directions;
+    turned.colour[1] = inverse(*directions.colour[1]);
     return turned;
 }
 
@@ -57,7 +54,7 @@ Bundle packed(const ExportPicture& picture, const std::map<Map, Bundle>& maps) {
 }
 
 std::optional<Bundle> PackedBands::add(Map map, const Bundle& band) {
-    const Bundle turned = map == Map::normal && green_down_ ? with_green_down(band) : band;
+    const Bundle turned = points(map) && green_down_ ? with_green_down(band) : band;
     if (picture_.pack.empty()) return turned;
     waiting_[map].push_back(turned);
     return next();

@@ -17,8 +17,8 @@ namespace loom {
 /// The rows of a packed picture from rows of the maps it reads; each of one size and with the same rows. One channel is grey, two
 /// and three are red, green and blue; the fourth stands as coverage, and nothing is multiplied by it.
 Bundle packed(const ExportPicture& picture, const std::map<Map, Bundle>& maps);
-/// Normals whose y points down.
-Bundle with_green_down(const Bundle& normals);
+/// Normals, or directions, whose y points down.
+Bundle with_green_down(const Bundle& directions);
 
 /// Takes bands as they come, from top to bottom for each map, and gives out what is whole.
 class PackedBands {

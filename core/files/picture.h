@@ -10,6 +10,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/base/files.h"
 #include "core/base/result.h"
 #include "core/catalogue/picture_format.h"
 #include "core/image/bundle.h"
@@ -55,7 +56,11 @@ public:
     /// All bands have coverage, or none; all are grey, or none.
     Result<Done> add(const Bundle& band);
     Result<Done> finish();
+    /// Everything is in the file, which goes to where it takes its place later; nothing if it is in memory.
+    Result<std::optional<FileWriter>> end();
     std::string taken();
+    /// Of the file's pixels, with alpha; 0 until the first band came.
+    int channels() const;
 
 private:
     struct State;

@@ -170,16 +170,24 @@ Result<Done> PictureWriter::add(const Bundle& band) {
     return s.png ? s.png->add(band.rows().count, lay) : s.told(s.other->add(band.rows().count, lay));
 }
 
-Result<Done> PictureWriter::finish() {
+Result<std::optional<FileWriter>> PictureWriter::end() {
     State& s = *state_;
     if (s.png) {
-        if (auto done = s.png->finish(); !done) return done;
+        if (auto done = s.png->finish(); !done) return done.error();
     } else {
-        if (auto done = s.told(s.other->finish()); !done) return done;
-        if (auto done = s.sink.finish(); !done) return done;
+        if (auto done = s.told(s.other->finish()); !done) return done.error();
+        if (auto done = s.sink.finish(); !done) return done.error();
     }
-    return s.file ? s.file->finish() : Result<Done>(Done{});
+    return std::exchange(s.file, std::nullopt);
 }
+
+Result<Done> PictureWriter::finish() {
+    auto file = end();
+    if (!file) return file.error();
+    return *file ? (*file)->finish() : Result<Done>(Done{});
+}
+
+int PictureWriter::channels() const { return state_->channels; }
 
 std::string PictureWriter::taken() { return state_->sink.taken(); }
 

@@ -12,4 +12,8 @@ namespace loom {
 /// the clock) away from them.
 DirectionField directions_of(const Plane& tone, double soft, const Job& job, double turn = 0);
 
+/// The same with how sure it is. `power` becomes the mean square of the slopes, which is the field's length where all lines run
+/// one way. Slopes at or beside places without coverage do not count; `cover` may be null.
+DirectionField directions_of(const Plane& tone, const Plane* cover, double soft, Plane& power, const Job& job);
+
 }  // namespace loom

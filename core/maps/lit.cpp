@@ -107,8 +107,9 @@ LitMaterial::LitMaterial(const Maps& maps, const Job& job) : size_(maps.colour.s
             texel.normal_y = maps.normal.empty() ? 0.0f : 2 * maps.normal.channel(1).data()[i] - 1;
             texel.brush_c = texel.brush_s = 0;
             if (!maps.brushing.empty()) {
-                texel.brush_c = 2 * maps.brushing.channel(0).data()[i] - 1,
-                texel.brush_s = 2 * maps.brushing.channel(1).data()[i] - 1;
+                const float x = 2 * maps.brushing.channel(0).data()[i] - 1, y = 2 * maps.brushing.channel(1).data()[i] - 1,
+                            strength = std::clamp(maps.brushing.channel(2).data()[i], 0.0f, 1.0f);
+                texel.brush_c = strength * (x * x - y * y), texel.brush_s = strength * 2 * x * y;
             }
             texel.cover = covered;
             std::fill(std::begin(texel.spare), std::end(texel.spare), 0.0f);

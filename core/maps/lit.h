@@ -23,7 +23,7 @@ public:
         Bundle colour;  ///< sRGB, premultiplied
         PlaneRef height, roughness, metalness, occlusion;
         Bundle normal;     ///< y up
-        Bundle brushing;   ///< cosine and sine of twice the direction, times the strength, packed to 0..1; empty: none
+        Bundle brushing;   ///< direction's x and y (up) packed to 0..1, and strength; empty: none
         double deep = 32;  ///< pixels from black to white of the height
     };
     LitMaterial(const Maps& maps, const Job& job);

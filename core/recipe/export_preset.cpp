@@ -10,61 +10,61 @@ namespace loom {
 namespace {
 
 struct ChannelWord {
-    Channel::Of of;
     std::string_view word;
+    Channel channel;
 };
-constexpr ChannelWord channel_table[] = {
-    {Channel::Of::red, "red"},           {Channel::Of::green, "green"},       {Channel::Of::blue, "blue"},
-    {Channel::Of::coverage, "coverage"}, {Channel::Of::normal_x, "normal-x"}, {Channel::Of::normal_y, "normal-y"},
-};
+
 constexpr std::string_view inverse_sign = "1-";
 
-bool grey(Map map) { return map != Map::colour && map != Map::normal; }
+/// Every channel there is, by its word.
+const std::vector<ChannelWord>& channel_table() {
+    static const std::vector<ChannelWord> table = [] {
+        using Of = Channel::Of;
+        std::vector<ChannelWord> words = {
+            {"red", {Of::plane, Map::colour, 0}},          {"green", {Of::plane, Map::colour, 1}},
+            {"blue", {Of::plane, Map::colour, 2}},         {"coverage", {Of::coverage, Map::colour, 0}},
+            {"normal-x", {Of::plane, Map::normal, 0}},     {"normal-y", {Of::plane, Map::normal, 1}},
+            {"brushing-x", {Of::plane, Map::brushing, 0}}, {"brushing-y", {Of::plane, Map::brushing, 1}},
+            {"brushing", {Of::plane, Map::brushing, 2}},
+        };
+        for (const MapInfo& info : map_table)
+            if (info.channels == 1) words.push_back({info.id, {Of::plane, info.map, 0}});
+        return words;
+    }();
+    return table;
+}
 
 }  // namespace
 
 std::optional<Channel> find_channel(std::string_view text) {
-    Channel channel;
-    if (text.empty()) return channel;
-    if (text.starts_with(inverse_sign)) channel.inverse = true, text.remove_prefix(inverse_sign.size());
-    for (const ChannelWord& each : channel_table)
-        if (each.word == text) return channel.of = each.of, channel;
-    const auto map = find_map(text);
-    if (!map || !grey(*map)) return std::nullopt;
-    channel.of = Channel::Of::map, channel.map = *map;
-    return channel;
+    if (text.empty()) return Channel{};
+    const bool inverse = text.starts_with(inverse_sign);
+    if (inverse) text.remove_prefix(inverse_sign.size());
+    for (const ChannelWord& each : channel_table())
+        if (each.word == text) {
+            Channel channel = each.channel;
+            channel.inverse = inverse;
+            return channel;
+        }
+    return std::nullopt;
 }
 
 std::string channel_text(const Channel& channel) {
-    if (channel.of == Channel::Of::nothing) return "";
-    std::string text(channel.inverse ? inverse_sign : "");
-    if (channel.of == Channel::Of::map) return text += map_id(channel.map), text;
-    for (const ChannelWord& each : channel_table)
-        if (each.of == channel.of) text += each.word;
-    return text;
+    for (const ChannelWord& each : channel_table())
+        if (each.channel.of == channel.of && each.channel.map == channel.map && each.channel.plane == channel.plane)
+            return std::string(channel.inverse ? inverse_sign : "").append(each.word);
+    return "";
 }
 
 std::string channel_words() {
     std::string words;
-    for (const ChannelWord& each : channel_table) (words += each.word) += ", ";
-    for (const MapInfo& info : map_table)
-        if (grey(info.map)) (words += info.id) += ", ";
-    words.resize(words.size() - 2);
+    for (const ChannelWord& each : channel_table()) (words += words.empty() ? "" : ", ") += each.word;
     return words;
 }
 
 std::optional<Map> map_of(const Channel& channel) {
-    switch (channel.of) {
-        case Channel::Of::nothing: return std::nullopt;
-        case Channel::Of::map: return channel.map;
-        case Channel::Of::normal_x:
-        case Channel::Of::normal_y: return Map::normal;
-        case Channel::Of::red:
-        case Channel::Of::green:
-        case Channel::Of::blue:
-        case Channel::Of::coverage: break;
-    }
-    return Map::colour;
+    if (channel.of == Channel::Of::nothing) return std::nullopt;
+    return channel.map;
 }
 
 std::vector<Map> ExportPicture::reads() const {
@@ -79,7 +79,7 @@ std::vector<Map> ExportPicture::reads() const {
 bool ExportPicture::colours() const {
     if (pack.empty()) return !map_info(map).data;
     return channels.size() >= 3 && std::all_of(channels.begin(), channels.begin() + 3, [](const Channel& channel) {
-               return channel.of == Channel::Of::red || channel.of == Channel::Of::green || channel.of == Channel::Of::blue;
+               return channel.of == Channel::Of::plane && channel.map == Map::colour;
            });
 }
 

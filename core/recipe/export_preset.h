@@ -17,14 +17,15 @@ namespace loom {
 
 /// One channel of a packed picture: a plane of a map, as it is or taken from 1.
 struct Channel {
-    enum class Of { nothing, red, green, blue, coverage, map, normal_x, normal_y };
+    enum class Of { nothing, plane, coverage };
     Of of = Of::nothing;    ///< nothing: black
-    Map map = Map::height;  ///< with Of::map, one that is grey
+    Map map = Map::colour;  ///< for coverage the colour
+    int plane = 0;          ///< of the map's channels
     bool inverse = false;
     bool operator==(const Channel&) const = default;
 };
-/// "red", "green", "blue", "coverage" (of the colour), "normal-x", "normal-y", the id of a grey map, each perhaps after "1-"; ""
-/// is black.
+/// "red", "green", "blue", "coverage" (of the colour), "normal-x", "brushing-x", ..., "brushing" (its strength), the id of a grey
+/// map, each perhaps after "1-"; "" is black.
 std::optional<Channel> find_channel(std::string_view text);
 std::string channel_text(const Channel& channel);
 /// "red, green, ...": for messages.

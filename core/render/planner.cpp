@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <iterator>
 
-#include "core/image/surface.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
@@ -329,96 +328,6 @@ int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int ti
         return nothing;
     const Wanted before{Wanted::What::step, strand_at(strand).id, std::prev(at)->id, Map::height};
     return take_over(Planner(recipe_, size, {before}, pictures_, depth_, enlarged_ + 1).finish());
-}
-
-int Planner::derived_node(Map map) {
-    const int height = map_node(Map::height);
-    const bool normal = map == Map::normal;
-    Node node;
-    const double scale = static_cast<double>(plan_.size.width) / recipe_.tile.width;
-    const double deep = scale * recipe_.tile.deep;
-    node.key.add("derived map").add(map_id(map)).add(scale).add(deep).add(key_of(height));
-    node.inputs = {height};
-    node.shape = {normal ? 3 : 1, false};
-    node.footprint = normal ? normal_footprint : Footprint::whole();
-    node.scratch_planes = normal ? 0 : 1;
-    node.cost = normal ? 1 : 8;
-    node.label = std::string(map_id(map));
-    node.run = [normal, scale, deep](const NodeInputs& inputs, const Piece& piece) {
-        const Plane& from = inputs[0]->channel(0);
-        return normal ? normal_map(from, deep, piece.rows, piece.job) : occlusion_map(from, deep, scale, piece.job);
-    };
-    return add(std::move(node));
-}
-
-int Planner::map_node(Map map) {
-    if (map == Map::colour) return cloth_node(static_cast<int>(recipe_.strands.size()));
-    if (map_info(map).derived) return derived_node(map);
-    return routed_node(map, static_cast<int>(recipe_.strands.size()));
-}
-
-int Planner::routed_node(Map map, int up_to) {
-    Node base;
-    base.key.add("map")
-        .add(map_id(map))
-        .add(static_cast<std::uint64_t>(plan_.size.width))
-        .add(static_cast<std::uint64_t>(plan_.size.height));
-    base.shape = {1, false};
-    base.label = std::string(map_id(map));
-    base.run = [size = plan_.size, tone = map_info(map).base](const NodeInputs&, const Piece& piece) {
-        return Bundle::of(Plane(size, piece.rows, tone));
-    };
-    int node = add(std::move(base));
-    for (int k = 0; k < up_to; ++k) {
-        const Strand& strand = strand_at(k);
-        const auto route = strand.routes.find(map);
-        if (!strand.on || route == strand.routes.end() || open_strands_.contains(k)) continue;
-        const int over = strand_node(k);
-        if (over == nothing) continue;
-        Node grey;
-        grey.key.add("grey").add(key_of(over)).add(map_id(map));
-        grey.inputs = {over};
-        grey.shape = {1, shape_of(over).coverage};
-        grey.shared_planes = (grey.shape.coverage ? 1 : 0) + (shape_of(over).channels == 1 ? 1 : 0);
-        grey.label = strand.id + " " + std::string(map_id(map));
-        grey.run = [map](const NodeInputs& inputs, const Piece& piece) {
-            const auto height = inputs[0]->named.find("height");
-            Bundle result;
-            result.coverage = inputs[0]->coverage;
-            if (map != Map::height || height == inputs[0]->named.end()) {
-                result.colour = {covered_tone_of(*inputs[0], piece.job)};
-                return result;
-            }
-            // Heights are plain; joins want what they join multiplied by its coverage.
-            result.colour = {height->second};
-            if (!result.coverage) return result;
-            Plane covered = height->second->alike();
-            for_values(piece.job, covered, [&](std::size_t first, std::size_t last) {
-                const float *plain = height->second->data(), *cover = result.coverage->data();
-                for (std::size_t i = first; i < last; ++i) covered.data()[i] = plain[i] * cover[i];
-            });
-            result.colour = {share(std::move(covered))};
-            return result;
-        };
-        // Maps are plain data: never blended in linear light.
-        Node join;
-        const int tone = add(std::move(grey));
-        // What takes on the bumps beneath lies upon them, rather than in their place.
-        const bool upon = map == Map::height && strand.join.lift && route->second.blend == Blend::normal;
-        const Blend blend = upon ? Blend::plus : route->second.blend;
-        join.key.add("map join").add(blend_id(blend)).add(route->second.amount).add(key_of(node)).add(key_of(tone));
-        join.inputs = {node, tone};
-        join.shape = {1, false};
-        join.label = grey.label + " join";
-        join.footprint = join_footprint(blend);
-        join.scratch_planes = join_scratch(blend, scales());
-        const Joining joining = joining_of(blend, route->second.amount, false, join.label, join);
-        join.run = [joining](const NodeInputs& inputs, const Piece& piece) {
-            return loom::joined(*inputs[0], *inputs[1], joining, nullptr, piece.job);
-        };
-        node = add(std::move(join));
-    }
-    return node;
 }
 
 Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures) {

@@ -21,6 +21,13 @@ int Planner::carried_node(const Step& step, const StepDescription& description, 
     if (last > 0 && (marks.empty() || marks.back() != last)) marks.push_back(last);
     marks.push_back(count);
     const bool own_size = static_cast<bool>(description.carried_size);
+    // Nobody draws on pictures as large as this; what stays in the cache for the next stroke would be most of what they take.
+    constexpr std::size_t drawn_on = std::size_t{4096} * 4096;
+    if (!own_size && plan_.size.pixels() > drawn_on) {
+        if (description.footprint(step.set, scales()).by_bands()) return nothing;
+        marks.clear();
+        marks.push_back(count);
+    }
     int before = nothing;
     std::size_t first = 0;
     for (std::size_t mark : marks) {

@@ -17,7 +17,8 @@ void brush_pixels(const std::vector<StrokePath>& paths, const StepContext& conte
     for (const StrokePath& path : paths) touched.push_back(touched_by(path.extent(), size, tile));
     // Few rows at a time, so that what is brushed stays in the cache and strokes far away cost nothing.
     constexpr int rows_at_once = 32;
-    for_ranges(*context.job, size.height, rows_at_once, [&](int first, int last) {
+    const Rows rows = context.wanted_rows();
+    const auto brush_rows = [&](int first, int last) {
         std::vector<float> mask;
         for (std::size_t k = 0; k < paths.size(); ++k) {
             const auto meets = [&](const Touched& t) { return t.y < last && t.y + t.height > first; };
@@ -28,7 +29,12 @@ void brush_pixels(const std::vector<StrokePath>& paths, const StepContext& conte
                 for (int y = std::max(first, t.y); y < std::min(last, t.y + t.height); ++y)
                     apply(k, y, t.x, t.width, mask.data() + static_cast<std::ptrdiff_t>(y - first) * size.width + t.x);
         }
-    });
+    };
+    // Wanted rows may run over the tile's edge.
+    const int above = std::min(rows.end(), size.height) - rows.first;
+    for (const Rows part : {Rows{rows.first, above}, Rows{0, rows.count - above}})
+        for_ranges(*context.job, part.count, rows_at_once,
+                   [&](int first, int last) { brush_rows(part.first + first, part.first + last); });
 }
 
 namespace {

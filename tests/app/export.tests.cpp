@@ -186,6 +186,18 @@ TEST_CASE("every colourway is written under its own name, and the dark window ha
                broad = read_picture(folder.path("trial-broad-colour.png"));
     REQUIRE((fine && broad));
     CHECK(greatest_difference(*fine, *broad) > 0.01);
+    // Given up in the middle of the second one: the first is not there either.
+    QDir(QString::fromStdString(folder.path())).removeRecursively();
+    QDir().mkpath(QString::fromStdString(folder.path()));
+    view->size_field()->setText("3000");
+    QTest::mouseClick(view->write_button(), Qt::LeftButton);
+    const auto waiting = [&] { return view->written()->files().at(0).share > 0.98; };
+    REQUIRE(QTest::qWaitFor([&] { return !view->writing() || waiting(); }, patience));
+    QTest::mouseClick(view->stop_button(), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return !view->writing(); }, patience));
+    CHECK(view->message().contains("nothing was written"));
+    CHECK(folder.files().empty());
+    view->size_field()->setText("24");
     const QString before = view->write_button()->text();
     f.trigger("dark");
     CHECK(view->write_button()->text() == before);

@@ -6,11 +6,11 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
-#include "core/files/export.h"
 #include "core/files/gltf.h"
 #include "core/files/packed_bands.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/json.h"
+#include "tests/support/exported.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -115,7 +115,9 @@ TEST_CASE("packed pictures hold the maps they name, whole or from 1, whether ban
     for (const RenderWay way : {RenderWay::whole, RenderWay::bands}) {
         RenderOptions options;
         options.way = way;
-        REQUIRE(write_maps(recipe, size, files, options, job));
+        FilesTogether together;
+        REQUIRE(write_maps(recipe, size, files, together, options, job));
+        REQUIRE(together.finish());
         const auto three = read_picture(folder.path("three.png")), four = read_picture(folder.path("four.png")),
                    one = read_picture(folder.path("one.png"));
         REQUIRE((three && four && one));
@@ -198,7 +200,7 @@ TEST_CASE("a material is written with its pictures, or nothing is", "[export]") 
         preset.material = material, preset.sizes = {48};
         const auto runs = export_runs(recipe, preset, folder.path());
         REQUIRE(runs);
-        const auto written = write_export(runs->front(), {}, job);
+        const auto written = exported(runs->front(), job);
         INFO((written ? std::string() : written.error().message));
         REQUIRE(written);
         std::vector<std::string> names = names_of(runs, folder.path());
@@ -213,11 +215,56 @@ TEST_CASE("a material is written with its pictures, or nothing is", "[export]") 
         Job given_up([&](double) {});
         const auto again = export_runs(recipe, preset, other.path());
         given_up.cancel();
-        const auto cancelled = write_export(again->front(), {}, given_up);
+        const auto cancelled = exported(again->front(), given_up);
         REQUIRE_FALSE(cancelled);
         CHECK(cancelled.error().fault == Fault::cancelled);
         CHECK(other.files().empty());
     }
+}
+
+TEST_CASE("several runs appear together, and one that is given up takes the others with it", "[export]") {
+    const TemporaryFolder folder;
+    ExportPreset preset = preset_of({{Map::colour, "", {}, PictureFormat::png}, {Map::height, "", {}, PictureFormat::exr}});
+    preset.every_colourway = true, preset.sizes = {48}, preset.material = Material::gltf;
+    const auto runs = export_runs(material_recipe(), preset, folder.path());
+    REQUIRE(runs);
+    REQUIRE(runs->size() == 2);
+    REQUIRE(write_file(runs->back().files[0].path, "what was there"));
+    const auto before = folder.files();
+    {
+        FilesTogether together;
+        REQUIRE(write_export(runs->front(), together, {}, Job()));
+        // Whole and synced, under names of their own.
+        CHECK(together.files().size() == runs->front().paths().size());
+        CHECK_FALSE(std::filesystem::exists(runs->front().paths().front()));
+        Job given_up;
+        given_up.cancel();
+        const auto second = write_export(runs->back(), together, {}, given_up);
+        REQUIRE_FALSE(second);
+        CHECK(second.error().fault == Fault::cancelled);
+    }
+    CHECK(folder.files() == before);
+    CHECK(*read_file(runs->back().files[0].path, 100) == "what was there");
+    // A place that is taken meanwhile: what was put there before goes away again, what was there stays.
+    FilesTogether together;
+    for (const ExportRun& run : *runs) REQUIRE(write_export(run, together, {}, Job()));
+    std::filesystem::create_directories(runs->back().material_path + "/in the way");
+    CHECK_FALSE(together.finish());
+    CHECK_FALSE(std::filesystem::exists(runs->front().paths().front()));
+    CHECK(std::filesystem::exists(runs->back().files[0].path));
+    std::filesystem::remove_all(runs->back().material_path);
+    CHECK(folder.files() == before);
+    FilesTogether again;
+    for (const ExportRun& run : *runs) {
+        const auto written = write_export(run, again, {}, Job());
+        REQUIRE(written);
+        REQUIRE(written->files.size() == run.paths().size());
+        for (std::size_t k = 0; k < run.paths().size(); ++k) CHECK(written->files[k].path == run.paths()[k]);
+    }
+    REQUIRE(again.finish());
+    std::vector<std::string> all = names_of(runs, folder.path());
+    std::sort(all.begin(), all.end());
+    CHECK(folder.files() == all);
 }
 
 TEST_CASE("what a glTF says of its tile is the tile's size, and its ball is round and closed", "[export]") {
@@ -260,7 +307,7 @@ TEST_CASE("an estimate is near what writing then takes", "[export]") {
     const auto estimate = estimated(*runs, {}, job);
     REQUIRE(estimate);
     REQUIRE(estimate->bytes.size() == 3);
-    const auto written = write_export(runs->front(), {}, job);
+    const auto written = exported(runs->front(), job);
     REQUIRE(written);
     REQUIRE(written->files.size() == 3);
     for (std::size_t k = 0; k < 3; ++k) {

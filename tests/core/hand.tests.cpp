@@ -10,6 +10,7 @@
 #include "core/recipe/json.h"
 #include "core/structures/brush.h"
 #include "core/structures/hand_warp.h"
+#include "tests/support/step_checks.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -401,4 +402,39 @@ TEST_CASE("a pen that is pressed lightly works less and narrower, and one that l
     CHECK(th == Approx(fh).epsilon(0.05));
     CHECK(leaning > 1.5 * full);
     (void)lh;
+}
+
+TEST_CASE("strokes whose pixels depend on themselves alone are worked in bands, also over the tile's edge", "[hand][bands]") {
+    for (const char* kind : {"handtone", "paint"}) {
+        const StepDescription& step = *find_step(kind);
+        const Parameter& p = *step.parameter_of(Kind::strokes);
+        StepTrial trial{step};
+        Strokes alone, around;
+        const Strokes all = example_strokes(p, trial.tile);
+        for (std::size_t k = 0; k < all.size(); ++k) {
+            const bool looks = all[k].tool == "blur" || all[k].tool == "smudge" || all[k].tool == "soften";
+            Strokes& to = looks ? around : alone;
+            to = to.appended(all[k]);
+        }
+        REQUIRE(alone.size() >= 2);
+        REQUIRE(around.size() >= 1);
+        INFO(kind);
+        const Scales at{trial.size, trial.tile};
+        trial.values[std::string(p.id)] = Value(alone);
+        CHECK(step.footprint(trial.values, at).by_bands());
+        CHECK(bands_fault(trial) == "");
+        CHECK(footprint_fault(trial) == "");
+        trial.values[std::string(p.id)] = Value(all);
+        CHECK_FALSE(step.footprint(trial.values, at).by_bands());
+        // A muted one counts for nothing.
+        Strokes muted = alone;
+        for (std::size_t k = 0; k < around.size(); ++k) {
+            Stroke stroke = around[k];
+            stroke.muted = true;
+            muted = muted.appended(stroke);
+        }
+        trial.values[std::string(p.id)] = Value(muted);
+        CHECK(step.footprint(trial.values, at).by_bands());
+        CHECK(bands_fault(trial) == "");
+    }
 }

@@ -16,9 +16,12 @@ struct Settings {
     Strokes strokes;
 };
 
+/// A tool that looks at more than the pixel it changes.
+bool looks_around(const Stroke& stroke) { return stroke.tool == "soften"; }
+
 PlaneRef begun(const Settings& s, const StepContext& context) {
-    if (s.begins == Begins::mask) return covered_tone_of(*context.input, *context.job);
-    return share(Plane(context.size, s.begins == Begins::shown ? 1.0f : 0.0f));
+    if (s.begins == Begins::mask) return covered_tone_of(part_of(*context.input, context.wanted_rows()), *context.job);
+    return share(context.plane(s.begins == Begins::shown ? 1.0f : 0.0f));
 }
 
 Bundle carry(const Settings& s, const StepContext& context, std::size_t first, std::size_t last) {
@@ -28,13 +31,13 @@ Bundle carry(const Settings& s, const StepContext& context, std::size_t first, s
         context.job->check();
         if (s.strokes[k].muted) {
             ++k;
-        } else if (s.strokes[k].tool == "soften") {
+        } else if (looks_around(s.strokes[k])) {
             brush_blur(planes, s.strokes[k], context);
             ++k;
         } else {
             std::vector<StrokePath> paths;
             std::vector<bool> shows;
-            for (; k < last && s.strokes[k].tool != "soften"; ++k)
+            for (; k < last && !looks_around(s.strokes[k]); ++k)
                 if (!s.strokes[k].muted)
                     paths.emplace_back(s.strokes[k]),
                         shows.push_back((s.strokes[k].tool == "show") == (s.strokes[k].strength >= 0));
@@ -76,7 +79,7 @@ StepDescription describe_paint() {
                  "Drawn on the cloth.")
         .shape([](const Settings&, Shape in) { return mask_shape(in); })
         .carry(carry)
-        .needs_whole()
+        .footprint([](const Settings& s, const Scales&) { return strokes_footprint(s.strokes, looks_around); })
         .run(run);
 }
 

@@ -62,8 +62,8 @@ void apply(const Stroke& stroke, HandPlanes& planes, bool covered, int y, int x,
 }
 
 Bundle carry(const Settings& s, const StepContext& context, std::size_t first, std::size_t last) {
-    const Bundle& before = context.carried ? *context.carried : *context.input;
-    const Bundle& in = *context.input;
+    const Bundle in = part_of(*context.input, context.wanted_rows());
+    const Bundle& before = context.carried ? *context.carried : in;
     const int channels = shape(s, {in.grey() ? 1 : 3, false}).channels;
     HandPlanes planes;
     for (int c = 0; c < channels; ++c) planes.push_back(before.channel(c).clone());
@@ -95,7 +95,7 @@ Bundle carry(const Settings& s, const StepContext& context, std::size_t first, s
 
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
-    if (s.strokes.empty()) return *context.input;
+    if (s.strokes.empty()) return part_of(*context.input, context.wanted_rows());
     Bundle result = context.carried ? part_of(*context.carried, context.wanted_rows()) : carry(s, context, 0, s.strokes.size());
     result.named = part_of(context.input->named, context.wanted_rows());
     return result;
@@ -122,7 +122,7 @@ StepDescription describe_handtone() {
                  "Drawn on the cloth. Lightness and colour are those of OKLab; a strength below 0 works the other way round.")
         .shape(shape)
         .carry(carry)
-        .needs_whole()
+        .footprint([](const Settings& s, const Scales&) { return strokes_footprint(s.strokes, looks_around); })
         .run(run);
 }
 

@@ -1,0 +1,137 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// The nodes of the material maps.
+#include "core/image/surface.h"
+#include "core/render/planner.h"
+#include "core/structures/brushing.h"
+
+namespace loom {
+
+namespace {
+
+/// What a strand feeds into a grey map: its tone, or the heights that it made, multiplied by its coverage.
+Bundle grey_of(const Bundle& strand, Map map, const Job& job) {
+    const PlaneRef height = map == Map::height ? strand.plane(height_plane) : nullptr;
+    Bundle result;
+    result.coverage = strand.coverage;
+    if (!height) {
+        result.colour = {covered_tone_of(strand, job)};
+        return result;
+    }
+    // Heights are plain; joins want what they join multiplied by its coverage.
+    result.colour = {height};
+    if (!result.coverage) return result;
+    Plane covered = height->alike();
+    for_values(job, covered, [&](std::size_t first, std::size_t last) {
+        const float *plain = height->data(), *cover = result.coverage->data();
+        for (std::size_t i = first; i < last; ++i) covered.data()[i] = plain[i] * cover[i];
+    });
+    result.colour = {share(std::move(covered))};
+    return result;
+}
+
+}  // namespace
+
+int Planner::map_node(Map map) {
+    const int all = static_cast<int>(recipe_.strands.size());
+    if (map == Map::colour) return cloth_node(all);
+    if (map_info(map).derived) return derived_node(map);
+    const int routed = routed_node(map, all);
+    if (map != Map::brushing) return routed;
+    Node node;
+    node.key.add("brushing map").add(key_of(routed));
+    node.inputs = {routed};
+    node.shape = {3, false};
+    node.shared_planes = 1;
+    node.label = std::string(map_id(map));
+    node.run = [](const NodeInputs& inputs, const Piece& piece) { return brushing_map(*inputs[0], piece.job); };
+    return add(std::move(node));
+}
+
+int Planner::derived_node(Map map) {
+    const int height = map_node(Map::height);
+    const bool normal = map == Map::normal;
+    Node node;
+    const double scale = static_cast<double>(plan_.size.width) / recipe_.tile.width;
+    const double deep = scale * recipe_.tile.deep;
+    node.key.add("derived map").add(map_id(map)).add(scale).add(deep).add(key_of(height));
+    node.inputs = {height};
+    node.shape = {map_info(map).channels, false};
+    node.footprint = normal ? normal_footprint : Footprint::whole();
+    node.scratch_planes = normal ? 0 : 1;
+    node.cost = normal ? 1 : 8;
+    node.label = std::string(map_id(map));
+    node.run = [normal, scale, deep](const NodeInputs& inputs, const Piece& piece) {
+        const Plane& from = inputs[0]->channel(0);
+        return normal ? normal_map(from, deep, piece.rows, piece.job) : occlusion_map(from, deep, scale, piece.job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::routed_node(Map map, int up_to) {
+    const int channels = map_info(map).channels;
+    Node base;
+    base.key.add("map")
+        .add(map_id(map))
+        .add(static_cast<std::uint64_t>(plan_.size.width))
+        .add(static_cast<std::uint64_t>(plan_.size.height));
+    base.shape = {channels, false};
+    base.label = std::string(map_id(map));
+    base.run = [size = plan_.size, channels, tone = map_info(map).base](const NodeInputs&, const Piece& piece) {
+        Bundle result;
+        result.colour.assign(static_cast<std::size_t>(channels), share(Plane(size, piece.rows, tone)));
+        return result;
+    };
+    int node = add(std::move(base));
+    for (int k = 0; k < up_to; ++k) {
+        const Strand& strand = strand_at(k);
+        const auto route = strand.routes.find(map);
+        if (!strand.on || route == strand.routes.end() || open_strands_.contains(k)) continue;
+        const int over = strand_node(k);
+        if (over == nothing) continue;
+        // Maps are plain data: never blended in linear light.
+        Node join;
+        const int fed = fed_node(map, strand, over);
+        // What takes on the bumps beneath lies upon them, rather than in their place.
+        const bool upon = map == Map::height && strand.join.lift && route->second.blend == Blend::normal;
+        const Blend blend = upon ? Blend::plus : route->second.blend;
+        join.key.add("map join").add(map_id(map)).add(blend_id(blend)).add(route->second.amount);
+        join.key.add(key_of(node)).add(key_of(fed));
+        join.inputs = {node, fed};
+        join.shape = {channels, false};
+        join.label = plan_.nodes[static_cast<std::size_t>(fed)].label + " join";
+        join.footprint = join_footprint(blend);
+        join.scratch_planes = join_scratch(blend, scales()) + (map == Map::brushing ? 4 : 0);
+        const Joining joining = joining_of(blend, route->second.amount, false, join.label, join);
+        join.run = [map, joining](const NodeInputs& inputs, const Piece& piece) {
+            return map == Map::brushing ? brushings_joined(*inputs[0], *inputs[1], joining, piece.job)
+                                        : loom::joined(*inputs[0], *inputs[1], joining, nullptr, piece.job);
+        };
+        node = add(std::move(join));
+    }
+    return node;
+}
+
+int Planner::fed_node(Map map, const Strand& strand, int over) {
+    const Shape shape = shape_of(over);
+    Node node;
+    node.key.add("fed").add(key_of(over)).add(map_id(map));
+    node.inputs = {over};
+    node.shape = {map_info(map).channels, shape.coverage};
+    node.shared_planes = shape.coverage ? 1 : 0;
+    node.label = strand.id + " " + std::string(map_id(map));
+    if (map != Map::brushing) {
+        node.shared_planes += shape.channels == 1 ? 1 : 0;
+        node.run = [map](const NodeInputs& inputs, const Piece& piece) { return grey_of(*inputs[0], map, piece.job); };
+        return add(std::move(node));
+    }
+    const double soft = brushing_soft_px * (scales().x() + scales().y()) / 2;
+    node.footprint = Footprint::whole();
+    node.scratch_planes = brushing_scratch;
+    node.cost = 10;
+    node.run = [soft](const NodeInputs& inputs, const Piece& piece) { return brushing_of(*inputs[0], soft, piece.job); };
+    return add(std::move(node));
+}
+
+}  // namespace loom
