@@ -181,7 +181,8 @@ TEST_CASE("all faults are named, not only the first", "[recipe][json][faults]") 
     root["seed"] = -1;
     root["strands"][0]["steps"][0]["amount"] = 300;
     root["strands"][1]["steps"][0]["set"]["reverse"] = "yes";
-    // The second strand begins with a step that makes nothing: a warning beside the three faults, and another for a preset that has no name.
+    // The second strand begins with a step that makes nothing: a warning beside the three faults, and another for a preset that
+    // has no name.
     const Reading reading = read_recipe(root.dump());
     CHECK(reading.findings.size() == 5);
     CHECK(std::count_if(reading.findings.begin(), reading.findings.end(),

@@ -54,7 +54,7 @@ TEST_CASE("few things stand for many only where pixels are eight design pixels w
 TEST_CASE("strokes and flakes are as dense in the smallest pictures as in the large one", "[small]") {
     // Edges are as wide as a pixel, which adds a little to small things.
     const Values hairs{{"count", 9000.0}, {"length", 58.0}, {"width", 1.9}, {"curl", 26.0}};
-    for (const char* combine : {"over", "shadow", "lighter", "darker"}) {
+    for (const char* combine : tried<const char*>({"over", "shadow", "lighter", "darker"})) {
         Values set = hairs;
         set["combine"] = std::string(combine);
         const Both pair = made("dashes", set);
@@ -63,7 +63,7 @@ TEST_CASE("strokes and flakes are as dense in the smallest pictures as in the la
         CHECK(covered(pair.small) == Approx(covered(pair.large)).margin(0.07));
     }
     for (const char* overlap : {"free", "stacked"})
-        for (double count : {2000.0, 12000.0, 52000.0}) {
+        for (double count : tried<double>({2000.0, 12000.0, 52000.0})) {
             const Both pair = made(
                 "scatter", {{"count", count}, {"size", 9.4}, {"motif", std::string("flake")}, {"overlap", std::string(overlap)}});
             INFO("scatter " << overlap << " " << count);

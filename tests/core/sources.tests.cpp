@@ -20,7 +20,7 @@ std::vector<Values> settings_of(const StepDescription& step) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters)
         for (const Choice& choice : p.choices) all.push_back({{std::string(p.id), Value(std::string(choice.id))}});
-    return all;
+    return tried(std::move(all));
 }
 
 std::vector<const StepDescription*> sources() {

@@ -129,7 +129,7 @@ std::vector<Values> settings_of(const StepDescription& step, int draws) {
                 values[std::string(step.parameters[n].id)] = *value;
         all.push_back(std::move(values));
     }
-    return all;
+    return tried(std::move(all));
 }
 
 std::string words_of(const StepTrial& t) {

@@ -195,7 +195,7 @@ std::vector<std::string> sample_paths() {
             if (entry.path().extension() == ".loom") paths.push_back(entry.path().string());
     std::sort(paths.begin(), paths.end());
     REQUIRE(paths.size() >= 15);
-    return paths;
+    return tried(std::move(paths));
 }
 
 TemporaryFolder::TemporaryFolder() {
