@@ -43,9 +43,9 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
     options.cache = &cache, options.pictures = &picture_reader();
     const Job job;
     const int longest = std::max(recipe.tile.width, recipe.tile.height);
-    // The window makes a draft and the cards besides.
+    // The window makes the sizes of parts and the cards besides.
     const auto whole = [&](const Recipe& each) {
-        (void)render(each, size_for(each.tile, DraftSize::sizes[0]), {Wanted{}}, options, job);
+        for (int side : DraftSize::sizes) (void)render(each, size_for(each.tile, side), {Wanted{}}, options, job);
         const auto start = Clock::now();
         (void)render(each, size_for(each.tile, longest), {Wanted{}}, options, job);
         return ms_since(start);

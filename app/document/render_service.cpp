@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <string>
 
 #include "app/document/scheduler.h"
 #include "core/base/guard.h"
@@ -36,7 +37,7 @@ Bundle from_image(const QImage& image) {
     return bundle;
 }
 
-RenderService::RenderService(QObject* parent) : QObject(parent), client_(scheduler(), "cloth") {
+RenderService::RenderService(QObject* parent) : QObject(parent), client_(scheduler(), "cloth"), warming_(scheduler(), "warming") {
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();
     qRegisterMetaType<Measures>();
@@ -80,6 +81,18 @@ void RenderService::submit_part(Recipe recipe, const QRectF& part, std::uint64_t
     part_ = part_recipe_ && document == part_document_ ? part_.united(part) : part;
     part_recipe_ = std::move(recipe), part_document_ = document;
     if (!part_running_) ask_part();
+}
+
+void RenderService::warm_parts(const Recipe& recipe, std::uint64_t document) {
+    warming_.begin_document(document);
+    for (int side : DraftSize::sizes) {
+        Ask ask;
+        ask.recipe = recipe, ask.longest = side, ask.memory_limit = memory_limit_;
+        Client::Request request;
+        request.urgency = Urgency::pictures, request.slot = std::to_string(side), request.document = document;
+        // It is in the cache then.
+        warming_.submit(std::move(ask), std::move(request), [](const Result<Answer>&, const Surface&) {});
+    }
 }
 
 void RenderService::ask_part() {

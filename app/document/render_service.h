@@ -54,6 +54,9 @@ public:
     /// Renders a part of the cloth, in design px, while a hand draws there; it may go over the tile's edges. What is asked for
     /// while one is made waits, and is joined to one part.
     void submit_part(Recipe recipe, const QRectF& part, std::uint64_t document = 0);
+    /// Makes what lies around a hand's step at the sizes that parts may have, while nobody waits for it, so that the first frame
+    /// of a stroke is as fast as the others.
+    void warm_parts(const Recipe& recipe, std::uint64_t document);
     /// Pixels on the longer side at which parts are made: as many as keep a frame within frame_ms.
     int part_size() const { return part_size_; }
     static constexpr double frame_ms = 30, slow_cloth_ms = 90;
@@ -100,7 +103,7 @@ private:
     int part_size_ = 0;  // 0: not known yet
     double cloth_ms_ = 0;
     bool shown_busy_ = false;
-    Client client_;
+    Client client_, warming_;
 };
 
 }  // namespace loom

@@ -83,6 +83,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect_hands();
     connect(&session_, &Session::selection_changed, cloth_->canvas(), qOverload<>(&QWidget::update));
     connect(&session_, &Session::selection_changed, this, &LoomView::follow_help);
+    connect(&session_, &Session::selection_changed, this, &LoomView::warm_hand);
     connect(&session_, &Session::recipe_changed, this, &LoomView::render);
     connect(&service_, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
         if (picture.document != session_.document()) return;
@@ -130,7 +131,14 @@ void LoomView::render() {
     ticket_ = service_.submit(session_.recipe(), session_.document(), !by_hand_);
     cloth_->set_recipe(session_.recipe());
     by_hand_ = false;
+    warm_hand();
     if (shows_help()) help_->renew(session_.recipe());
+}
+
+void LoomView::warm_hand() {
+    const Step* step = session_.selected_step();
+    const StepDescription* description = step ? find_step(step->kind) : nullptr;
+    if (description && description->parameter_of(Kind::strokes)) service_.warm_parts(session_.recipe(), session_.document());
 }
 
 void LoomView::connect_hands() {

@@ -132,6 +132,7 @@ signals:
 
 private:
     void render();
+    void warm_hand();
     Slot with_source_first(Slot slot) const;
     void open_beside(PictureChooser* chooser, const std::string& strand);
     QString about_selected(const QString& one, const QString& many) const;
