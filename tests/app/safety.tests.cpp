@@ -12,6 +12,7 @@
 
 #include "app/document/journal.h"
 #include "app/document/open_file.h"
+#include "app/document/scheduler.h"
 #include "app/widgets/notice_bar.h"
 #include "core/base/files.h"
 #include "tests/app/fixture.h"
@@ -86,7 +87,7 @@ TEST_CASE("unsaved changes are kept until they are saved, undone or given up", "
     session.set_value({"strand", "s1", "octaves"}, Value(5.0));
     QTest::qWait(Journal::delay_ms + 20);
     journal.give_up();
-    QTest::qWait(300);
+    REQUIRE(scheduler().rest(patience));
     CHECK(kept(folder).isEmpty());
 }
 

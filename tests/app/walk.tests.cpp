@@ -118,16 +118,18 @@ TEST_CASE("wiped places of the reeded glass are taken back stroke by stroke", "[
     std::vector<QImage> seen{f.cloth()};
     while (!f.loom().brush().strokes().empty()) {
         const std::size_t before = f.loom().brush().strokes().size();
+        // Where nothing is hidden there is nothing to soften.
+        const bool shows = f.loom().brush().strokes()[0].tool == "hide";
         auto* list = f.loom().desk()->findChild<StrokesEdit*>()->list();
         list->setFocus();
         list->setCurrentIndex(list->model()->index(0, 0));
         QTest::keyClick(list, Qt::Key_Delete);
         REQUIRE(f.loom().brush().strokes().size() + 1 == before);
         f.rendered();
-        REQUIRE(QTest::qWaitFor([&] { return f.cloth() != seen.back(); }, patience));
+        CHECK((f.cloth() != seen.back()) == shows);
         seen.push_back(f.cloth());
     }
-    CHECK(seen.size() > 2);
+    CHECK(seen.size() > 3);
     while (seen.size() > 1) {
         f.trigger("undo");
         f.rendered();
