@@ -29,7 +29,7 @@ struct Options {
     std::vector<std::string> maps, packs, set, dial;
     std::int64_t seed = -1;
     int threads = 0;
-    bool all_colourways = false, list_jobs = false, timing = false, json = false;
+    bool all_colourways = false, list_jobs = false, document_only = false, timing = false, json = false;
 };
 
 /// Puts a file into the recipe and says what it is called there.
@@ -191,6 +191,17 @@ std::string common_options(const Options& o) {
     return text + shell_option("--memory", o.memory);
 }
 
+/// What to write, as this call has it.
+std::string wanted_options(const Options& o, const ExportPreset& preset) {
+    std::string text = shell_option("--preset", o.preset), maps;
+    for (const std::string& map : o.maps) (maps += maps.empty() ? "" : ",") += map;
+    text += shell_option("--maps", maps);
+    for (const std::string& pack : o.packs) text += shell_option("--pack", pack);
+    text += shell_option("--format", o.format) + shell_option("--green", o.green);
+    // A job has one size and one colourway, and would leave them out of its names.
+    return text + shell_option("--name", preset.names.empty() ? usual_pattern(preset) : preset.names);
+}
+
 Outcome run(const Options& o, const Surroundings& around) {
     const auto start = std::chrono::steady_clock::now();
     auto file = read_loom(o.recipe);
@@ -203,11 +214,22 @@ Outcome run(const Options& o, const Surroundings& around) {
     if (!size) return size.error();
     const auto preset = wanted(*recipe, o);
     if (!preset) return preset.error();
+    if (o.document_only && preset->material != Material::gltf && preset->material != Material::materialx)
+        return call_error("--document-only needs --material gltf or materialx, which lie beside their pictures");
     const bool own_sizes = o.size.empty() && !preset->sizes.empty();
-    const auto runs = export_runs(*recipe, *preset, o.folder, own_sizes ? std::nullopt : std::optional(*size));
+    auto runs = export_runs(*recipe, *preset, o.folder, own_sizes ? std::nullopt : std::optional(*size));
     if (!runs) return runs.error();
+    // What is set by hand holds in every colourway.
+    for (ExportRun& each : *runs) {
+        if (each.colourway.empty()) continue;
+        Options with = o;
+        with.colourway = each.colourway;
+        auto laid = prepared(file->recipe, with);
+        if (!laid) return laid.error();
+        each.recipe = std::move(*laid);
+    }
     if (o.list_jobs) {
-        const auto jobs = export_jobs(*runs, o.recipe, o.folder, common_options(o));
+        const auto jobs = export_jobs(*runs, o.recipe, o.folder, common_options(o), wanted_options(o, *preset));
         if (o.json)
             print_json({{"jobs", jobs}});
         else
@@ -238,7 +260,8 @@ Outcome run(const Options& o, const Surroundings& around) {
     std::vector<NodeTiming> timings;
     FilesTogether together;
     for (const ExportRun& each : *runs) {
-        const auto written = write_export(each, together, options, around.job);
+        const auto written =
+            o.document_only ? write_document(each, together, options) : write_export(each, together, options, around.job);
         if (!written) return written.error();
         const Rendering& rendering = written->maps.rendering;
         for (const std::string& warning : rendering.warnings)
@@ -289,6 +312,7 @@ void add_render(CLI::App& app, Action& action) {
     command->add_flag("--all-colourways", o->all_colourways, "Every colourway, each in files of its own");
     command->add_option("--name", o->names, "Names of files, of {name}, {map}, {size}, {width}, {height} and {colourway}");
     command->add_option("--green", o->green, "Whether normals point up (OpenGL) or down (DirectX) in green");
+    command->add_flag("--document-only", o->document_only, "Of a material beside its pictures only the document");
     command->add_flag("--list-jobs", o->list_jobs, "Writes nothing, prints one command for each file");
     command->add_option("--colourway", o->colourway, "A colourway of the recipe");
     command->add_option("--set", o->set, "STRAND/STEP.PARAM=VALUE; may be given often")->expected(1)->take_all();

@@ -81,8 +81,9 @@ Result<std::vector<ExportRun>> export_runs(const Recipe& recipe, const ExportPre
                     return Error{Fault::call, "the packed picture '" + picture.pack + "' takes nothing from any map"};
                 const auto name = named(picture.word());
                 if (!name) return name.error();
-                run.files.push_back(
-                    {picture, folder + "/" + *name + "." + std::string(extension_of(picture.format)), preset.green_down});
+                const auto maps = picture.reads();
+                run.files.push_back({picture, folder + "/" + *name + "." + std::string(extension_of(picture.format)),
+                                     preset.green_down && std::any_of(maps.begin(), maps.end(), points)});
             }
             if (run.material != Material::none) {
                 auto name = named("material");
@@ -163,25 +164,53 @@ Result<ExportEstimate> estimated(const std::vector<ExportRun>& runs, const Rende
     return estimate;
 }
 
-Result<Exported> write_export(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job,
-                              const FileProgress& progress) {
+namespace {
+
+Result<Done> make_folders(const ExportRun& run) {
     for (const std::string& path : run.paths()) {
         std::error_code error;
         const auto folder = std::filesystem::path(path).parent_path();
         if (!folder.empty()) std::filesystem::create_directories(folder, error);
         if (error) return file_error("cannot write into", folder.string(), error.value());
     }
+    return Done{};
+}
+
+std::vector<ExportedFile> files_from(const FilesTogether& together, std::size_t first) {
+    std::vector<ExportedFile> files;
+    for (std::size_t k = first; k < together.files().size(); ++k)
+        files.push_back({together.files()[k].path(), together.files()[k].bytes()});
+    return files;
+}
+
+}  // namespace
+
+Result<Exported> write_export(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job,
+                              const FileProgress& progress) {
+    if (const auto done = make_folders(run); !done) return done.error();
     const std::size_t before = together.files().size();
     auto maps = write_maps(run.recipe, run.size, run.files, together, options, job, progress);
     if (!maps) return maps.error();
     if (run.material != Material::none)
         if (const auto done = write_material(run, *maps, together); !done) return done.error();
     Exported exported;
-    for (std::size_t k = before; k < together.files().size(); ++k)
-        exported.files.push_back({together.files()[k].path(), together.files()[k].bytes()});
+    exported.files = files_from(together, before);
     exported.warnings = maps->rendering.warnings;
     maps->in_memory.clear();
     exported.maps = std::move(*maps);
+    return exported;
+}
+
+Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options) {
+    if (const auto done = make_folders(run); !done) return done.error();
+    // Whether the cloth leaves anything bare is known without rendering it.
+    const Plan plan = make_plan(run.recipe, run.size, {Wanted{}}, options.pictures);
+    WrittenMaps maps;
+    maps.transparent.assign(run.files.size(), plan.nodes[static_cast<std::size_t>(plan.outputs.begin()->second)].shape.coverage);
+    maps.in_memory.resize(run.files.size());
+    if (const auto done = write_material(run, maps, together); !done) return done.error();
+    Exported exported;
+    exported.files = files_from(together, 0);
     return exported;
 }
 

@@ -55,4 +55,7 @@ struct Exported {
 Result<Exported> write_export(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job,
                               const FileProgress& progress = {});
 
+/// The document alone of a material that lies beside its pictures, which somebody else writes.
+Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options);
+
 }  // namespace loom

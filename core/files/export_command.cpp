@@ -76,7 +76,7 @@ std::string export_command(const ExportPreset& preset, const Recipe& recipe, con
 }
 
 std::vector<std::string> export_jobs(const std::vector<ExportRun>& runs, const std::string& path, const std::string& folder,
-                                     const std::string& common) {
+                                     const std::string& common, const std::string& wanted) {
     std::vector<std::string> jobs;
     const auto name_of = [&](const std::string& file) {
         const std::filesystem::path name = std::filesystem::path(file).lexically_relative(folder);
@@ -88,7 +88,7 @@ std::vector<std::string> export_jobs(const std::vector<ExportRun>& runs, const s
         begin += shell_option("--colourway", run.colourway);
         begin += common;
         for (const MapFile& file : run.files) {
-            if (file.path.empty() || file.of_material) continue;
+            if (file.path.empty()) continue;
             const ExportPicture& picture = file.picture;
             std::string job = begin;
             job += picture.pack.empty() ? shell_option("--maps", std::string(map_id(picture.map)))
@@ -97,9 +97,11 @@ std::vector<std::string> export_jobs(const std::vector<ExportRun>& runs, const s
             if (file.green_down) job += " --green down";
             jobs.push_back(job + shell_option("--name", name_of(file.path)));
         }
-        if (run.material != Material::none)
-            jobs.push_back(begin + shell_option("--material", std::string(material_info(run.material).id)) +
-                           shell_option("--name", name_of(run.material_path)));
+        const std::string material = shell_option("--material", std::string(material_info(run.material).id));
+        if (run.material == Material::glb)
+            jobs.push_back(begin + material + shell_option("--name", name_of(run.material_path)));
+        else if (run.material != Material::none)
+            jobs.push_back(begin + wanted + material + " --document-only");
     }
     return jobs;
 }

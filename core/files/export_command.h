@@ -20,8 +20,8 @@ std::string shell_option(const std::string& option, const std::string& value);
 std::string export_command(const ExportPreset& preset, const Recipe& recipe, const std::string& path, const std::string& folder);
 
 /// One command for each file of the runs: what can be made by itself, on any machine. A material that lies beside its pictures is
-/// made with them. `common` are options that go to all.
+/// a document alone, which needs to know what is `wanted`. `common` are options that go to all.
 std::vector<std::string> export_jobs(const std::vector<ExportRun>& runs, const std::string& path, const std::string& folder,
-                                     const std::string& common);
+                                     const std::string& common, const std::string& wanted);
 
 }  // namespace loom
