@@ -15,7 +15,7 @@
 namespace loom {
 
 namespace {
-constexpr int picture_side = 132, margin = 8;
+constexpr int picture_side = 98, margin = 8;
 }
 
 QComboBox* format_box(const QString& name, QWidget* parent) {
