@@ -103,12 +103,12 @@ Result<std::vector<ExportRun>> export_runs(const Recipe& recipe, const ExportPre
     return runs;
 }
 
-std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options) {
-    std::vector<Wanted> wanted;
+namespace {
+
+/// What files hold besides the rendering.
+std::size_t held_bytes(const ExportRun& run) {
     std::size_t held = 0;
     for (const MapFile& file : run.files) {
-        for (const Wanted& each : wanted_of(file.picture))
-            if (std::find(wanted.begin(), wanted.end(), each) == wanted.end()) wanted.push_back(each);
         // A packed picture may have to wait for the slowest of its maps.
         if (file.picture.reads().size() > 1)
             for (Map map : file.picture.reads())
@@ -117,7 +117,17 @@ std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options) 
         if (file.path.empty())
             held += 2 * run.size.pixels() * 3 * static_cast<std::size_t>(picture_format_info(file.picture.format).bits / 8);
     }
-    return announced_bytes(make_plan(run.recipe, run.size, wanted, options.pictures), options) + held;
+    return held;
+}
+
+}  // namespace
+
+std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options) {
+    std::vector<Wanted> wanted;
+    for (const MapFile& file : run.files)
+        for (const Wanted& each : wanted_of(file.picture))
+            if (std::find(wanted.begin(), wanted.end(), each) == wanted.end()) wanted.push_back(each);
+    return announced_bytes(make_plan(run.recipe, run.size, wanted, options.pictures), options) + held_bytes(run);
 }
 
 Result<ExportEstimate> estimated(const std::vector<ExportRun>& runs, const RenderOptions& with, const Job& job) {
@@ -189,7 +199,9 @@ Result<Exported> write_export(const ExportRun& run, FilesTogether& together, con
                               const FileProgress& progress) {
     if (const auto done = make_folders(run); !done) return done.error();
     const std::size_t before = together.files().size();
-    auto maps = write_maps(run.recipe, run.size, run.files, together, options, job, progress);
+    RenderOptions beside = options;
+    beside.held = held_bytes(run);
+    auto maps = write_maps(run.recipe, run.size, run.files, together, beside, job, progress);
     if (!maps) return maps.error();
     if (run.material != Material::none)
         if (const auto done = write_material(run, *maps, together); !done) return done.error();

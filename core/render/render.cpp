@@ -34,7 +34,8 @@ bool by_bands(const Plan& plan, const RenderOptions& options, std::size_t limit)
 }
 
 std::size_t limit_of(const RenderOptions& options) {
-    return options.memory_limit ? options.memory_limit : Memory::process().limit();
+    const std::size_t limit = options.memory_limit ? options.memory_limit : Memory::process().limit();
+    return limit > options.held ? limit - options.held : 1;
 }
 
 int threads_of(const RenderOptions& options) {

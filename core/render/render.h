@@ -28,6 +28,7 @@ enum class RenderWay {
 struct RenderOptions {
     int threads = 0;               ///< 0: all cores
     std::size_t memory_limit = 0;  ///< bytes; 0: that of the process
+    std::size_t held = 0;          ///< bytes of them that whoever asks holds beside the rendering
     Cache* cache = nullptr;
     const PictureReader* pictures = nullptr;  ///< see make_plan
     RenderWay way = RenderWay::suited;

@@ -267,6 +267,25 @@ TEST_CASE("several runs appear together, and one that is given up takes the othe
     CHECK(folder.files() == all);
 }
 
+TEST_CASE("what waits for a packed picture counts against the memory that is allowed", "[export][memory]") {
+    ExportPreset preset = preset_of({pack_of({"occlusion", "roughness", "metalness"})});
+    preset.sizes = {96};
+    const TemporaryFolder folder;
+    const auto runs = export_runs(material_recipe(), preset, folder.path());
+    REQUIRE(runs);
+    RenderOptions options;
+    options.threads = 1;
+    const std::size_t all = announced_bytes(runs->front(), options), waiting = 3 * 96 * 96 * sizeof(float);
+    for (const auto& [limit, fits] : {std::pair{all, true}, {all - waiting / 2, false}}) {
+        FilesTogether together;
+        options.memory_limit = limit;
+        const auto written = write_export(runs->front(), together, options, Job());
+        CHECK(static_cast<bool>(written) == fits);
+        if (!written) CHECK(written.error().fault == Fault::memory);
+    }
+    CHECK(folder.files().empty());
+}
+
 TEST_CASE("what a glTF says of its tile is the tile's size, and its ball is round and closed", "[export]") {
     const GltfMesh tile = tile_mesh(0.2, 0.1);
     CHECK(tile.least == std::vector<float>{-0.1f, -0.05f, 0});
