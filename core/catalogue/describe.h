@@ -260,6 +260,12 @@ public:
         if (size) step_.carried_size = size;
         return *this;
     }
+    Describe& carried_footprint(Footprint (*function)(const Settings&, const Bundle& carried, const Scales&)) {
+        step_.carried_footprint = [read = reader(), function](const Values& v, const Bundle& carried, const Scales& at) {
+            return function(read(v), carried, at);
+        };
+        return *this;
+    }
     /// `function` puts what the step keeps for itself into the values.
     Describe& settle(void (*function)(const Settings&, Values&)) {
         step_.settle = [read = reader(), function](Values& values) { function(read(values), values); };

@@ -229,6 +229,8 @@ struct StepDescription {
     /// Its size and shape, if it is not the picture's own, given the tile; such work does not look at the picture.
     std::function<Size(Size tile)> carried_size;
     Shape carried_shape;
+    /// How far it looks once that is known, for work of a size of its own; null: as `footprint` says.
+    std::function<Footprint(const Values&, const Bundle& carried, const Scales&)> carried_footprint;
     /// Brings what the step keeps for itself (Parameter::own) into line with its other values; null: it keeps nothing.
     std::function<void(Values&)> settle;
     /// What a box on the cloth goes round, before it is turned; null: the step has no such handle.

@@ -51,6 +51,8 @@ private:
     /// What strokes make one after the other, in nodes that stay in the cache while more strokes come; `nothing` if there are
     /// none.
     int carried_node(const Step& step, const StepDescription& description, int input, const std::string& label);
+    /// How far a step looks that has strokes, or may have.
+    Footprint stroked_footprint(const Step& step, const StepDescription& description) const;
     int picture_node(const std::string& name, const std::string& for_step);
     /// Null, with a warning, if it is not there.
     std::shared_ptr<const Asset> drawing(const std::string& name, const std::string& for_step);

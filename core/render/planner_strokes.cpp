@@ -6,6 +6,27 @@
 
 namespace loom {
 
+namespace {
+
+/// Pixels of a picture that somebody may still draw on. In larger ones, which are written rather than looked at, what stays in
+/// the cache for the next stroke would be most of what they take.
+constexpr std::size_t drawn_on = std::size_t{4096} * 4096;
+
+}  // namespace
+
+Footprint Planner::stroked_footprint(const Step& step, const StepDescription& description) const {
+    const Footprint anywhere = description.footprint(step.set, scales());
+    if (!description.carried_footprint || plan_.size.pixels() <= drawn_on) return anywhere;
+    const auto& strokes = as<Strokes>(value_or_default(*description.parameter_of(Kind::strokes), step.set));
+    // Looking takes as long as making them, which is next to nothing beside pictures of that size.
+    constexpr std::size_t most = 256;
+    if (strokes.empty() || strokes.size() > most) return anywhere;
+    const Job job;
+    StepContext context;
+    context.size = plan_.size, context.tile = recipe_.tile.size(), context.seed = step_seed(step), context.job = &job;
+    return description.carried_footprint(step.set, description.carry(step.set, context, 0, strokes.size()), scales());
+}
+
 int Planner::carried_node(const Step& step, const StepDescription& description, int input, const std::string& label) {
     const Parameter& p = *description.parameter_of(Kind::strokes);
     const auto& strokes = as<Strokes>(value_or_default(p, step.set));
@@ -21,8 +42,6 @@ int Planner::carried_node(const Step& step, const StepDescription& description, 
     if (last > 0 && (marks.empty() || marks.back() != last)) marks.push_back(last);
     marks.push_back(count);
     const bool own_size = static_cast<bool>(description.carried_size);
-    // Nobody draws on pictures as large as this; what stays in the cache for the next stroke would be most of what they take.
-    constexpr std::size_t drawn_on = std::size_t{4096} * 4096;
     if (!own_size && plan_.size.pixels() > drawn_on) {
         if (description.footprint(step.set, scales()).by_bands()) return nothing;
         marks.clear();

@@ -2,6 +2,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/structures/ways.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/image/resample.h"
 #include "core/image/sample_kernel.h"
 
@@ -27,6 +30,17 @@ Bundle bent_by(const Plane& across, const Plane& down, double strength, const St
             }
         },
         *context.job);
+}
+
+Footprint bent_footprint(const Plane& across, const Plane& down, double strength, const Scales& at) {
+    // Catmull-Rom weights go below 0, so that their sizes add up to 5/4 both ways.
+    constexpr double beyond = 1.5625;
+    const auto farthest = [&](const Plane& ways) {
+        float most = 0;
+        for (std::size_t i = 0; i < ways.count(); ++i) most = std::max(most, std::abs(ways.data()[i]));
+        return beyond * std::abs(strength) * static_cast<double>(most);
+    };
+    return Footprint::near(at.across(farthest(across), resampled_margin), at.down(farthest(down), resampled_margin));
 }
 
 }  // namespace loom

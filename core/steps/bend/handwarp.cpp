@@ -65,6 +65,10 @@ StepDescription describe_handwarp() {
             return 4.0 * static_cast<double>(warp_grid(at.tile).pixels()) / static_cast<double>(at.size.pixels());
         })
         .carry(carry, {3, false}, warp_grid)
+        .carried_footprint([](const Settings& s, const Bundle& carried, const Scales& at) {
+            return nothing_to_do(s) ? Footprint::pixel()
+                                    : bent_footprint(*carried.colour[0], *carried.colour[1], s.strength / 100, at);
+        })
         .footprint([](const Settings& s, const Scales& at) {
             // From anywhere, but no more of it is made than is wanted.
             return nothing_to_do(s) ? Footprint::pixel() : Footprint::near(at.size.width, at.size.height);
