@@ -6,11 +6,13 @@
 #include <cmath>
 
 #include "core/image/direction.h"
+#include "core/image/gaussian.h"
 
 namespace loom {
 
 namespace {
 
+constexpr double least_fine = 0.8;  ///< pixels
 /// Slopes below one 8-bit step say nothing.
 constexpr float least_power = 4.0f / (255 * 255);
 
@@ -25,7 +27,10 @@ Bundle strength_of(const Bundle& brushing) {
 
 Bundle brushing_of(const Bundle& strand, double soft, const Job& job) {
     Plane power;
-    DirectionField lines = directions_of(*tone_of(strand, job), strand.coverage.get(), soft, power, job);
+    // Slopes between single pixels favour the lattice's directions; a little softer they favour none.
+    const double fine = std::max(least_fine, soft / brushing_soft_px);
+    DirectionField lines =
+        directions_of(gaussian_blur(*tone_of(strand, job), fine, fine, job), strand.coverage.get(), soft, power, job);
     const Plane* cover = strand.coverage.get();
     for_values(job, power, [&](std::size_t first, std::size_t last) {
         float *c = lines.cosine.data(), *s = lines.sine.data(), *p = power.data();

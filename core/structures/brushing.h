@@ -10,14 +10,14 @@
 
 namespace loom {
 
-/// Lines are told from each other over so many design pixels (a standard deviation).
+/// Lines are looked at one design pixel wide, and taken together over so many (standard deviations).
 constexpr double brushing_soft_px = 6;
 
 /// In its three planes cosine and sine of twice the direction (0: right, growing against the clock) times the strength, and the
 /// strength; multiplied by the strand's coverage. `strand` is whole, `soft` in pixels.
 Bundle brushing_of(const Bundle& strand, double soft, const Job& job);
 /// Planes that it needs besides its result.
-constexpr double brushing_scratch = 3;
+constexpr double brushing_scratch = 4;
 
 /// Strengths meet by the blend. Directions are mixed by share, and where they cross they take strength from each other.
 Bundle brushings_joined(const Bundle& under, const Bundle& over, const Joining& joining, const Job& job);

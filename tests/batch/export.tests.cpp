@@ -69,7 +69,7 @@ TEST_CASE("a MaterialX document names files that are there, and its nodes name e
         CHECK(read_picture(folder.path(text->substr(from, text->find('"', from) - from))));
         ++pictures;
     }
-    CHECK(pictures == 5);
+    CHECK(pictures == 6);
 }
 
 TEST_CASE("packs, names, colourways and formats are as they are asked for", "[export]") {
