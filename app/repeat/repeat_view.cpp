@@ -15,6 +15,7 @@
 #include "app/loom/cloth_view.h"
 #include "app/repeat/measure_list.h"
 #include "app/theme/theme.h"
+#include "app/widgets/tab_order.h"
 #include "app/widgets/text.h"
 
 namespace loom {
@@ -44,6 +45,7 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
     };
     for (int count = least_count; count <= greatest_count; ++count)
         counts_->addButton(button(QString::fromUtf8("%1×%1").arg(count), tr("%1 by %1 repeats").arg(count)), count);
+    stop_at_checked(*counts_);
     line->addSpacing(14);
     half_ = button(tr("Half a tile over"), tr("Moves the cloth by half a tile, so that the seams cross in the middle"));
     seams_ = button(tr("Seam lines"), tr("Draws the difference along the seams: the wider the line swings, the more it shows"));

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
+#include <QAbstractButton>
+#include <QButtonGroup>
 #include <QWidget>
 
 namespace loom {
@@ -22,6 +24,15 @@ inline QWidget* tab_through(QWidget* before, QWidget* widget) {
         before = each;
     }
     return before;
+}
+
+/// Of buttons that exclude each other the keyboard comes to the one that is on, also when their page is shown.
+inline void stop_at_checked(QButtonGroup& group) {
+    const auto renew = [&group] {
+        for (QAbstractButton* each : group.buttons()) each->setFocusPolicy(each->isChecked() ? Qt::StrongFocus : Qt::ClickFocus);
+    };
+    QObject::connect(&group, &QButtonGroup::idToggled, &group, renew);
+    renew();
 }
 
 }  // namespace loom

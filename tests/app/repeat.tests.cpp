@@ -59,6 +59,9 @@ TEST_CASE("the repeat has no end, is moved by half a tile, and shows what is dra
         CHECK(bare < seen.width() / 10);
     }
     f.view().set_count(3);
+    // Tab comes to the number that is on.
+    for (const QToolButton* each : f.view().findChildren<QToolButton*>())
+        if (each->accessibleName().endsWith("repeats")) CHECK(bool(each->focusPolicy() & Qt::TabFocus) == each->isChecked());
     const QImage half = f.canvas();
     QTest::mouseClick(f.view().half_button(), Qt::LeftButton);
     CHECK(changed(half, f.canvas()) > half.width() * half.height() / 4);
