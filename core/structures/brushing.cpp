@@ -13,8 +13,21 @@ namespace loom {
 namespace {
 
 constexpr double least_fine = 0.8;  ///< pixels
-/// Slopes below one 8-bit step say nothing.
-constexpr float least_power = 4.0f / (255 * 255);
+/// Slopes of half an 8-bit step a design pixel say half as much as steep ones; of the difference over two pixels, squared.
+constexpr float least_power = 1.0f / (255 * 255);
+
+/// Slopes between single pixels favour the lattice's directions; a little softer they favour none. What is not covered says
+/// nothing of what is.
+Plane softened_tone(const Bundle& strand, double by, const Job& job) {
+    const PlaneRef tone = covered_tone_of(strand, job);
+    Plane soft = gaussian_blur(*tone, by, by, job);
+    if (!strand.coverage) return soft;
+    const Plane cover = gaussian_blur(*strand.coverage, by, by, job);
+    for_values(job, soft, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) soft.data()[i] /= std::max(1e-6f, cover.data()[i]);
+    });
+    return soft;
+}
 
 Bundle strength_of(const Bundle& brushing) {
     Bundle strength;
@@ -26,19 +39,18 @@ Bundle strength_of(const Bundle& brushing) {
 }  // namespace
 
 Bundle brushing_of(const Bundle& strand, double soft, const Job& job) {
-    Plane power;
-    // Slopes between single pixels favour the lattice's directions; a little softer they favour none.
-    const double fine = std::max(least_fine, soft / brushing_soft_px);
-    DirectionField lines =
-        directions_of(gaussian_blur(*tone_of(strand, job), fine, fine, job), strand.coverage.get(), soft, power, job);
     const Plane* cover = strand.coverage.get();
+    const double design_px = soft / brushing_soft_px;
+    Plane power;
+    DirectionField lines = directions_of(softened_tone(strand, std::max(least_fine, design_px), job), cover, soft, power, job);
+    const auto per_px = static_cast<float>(design_px * design_px);
     for_values(job, power, [&](std::size_t first, std::size_t last) {
         float *c = lines.cosine.data(), *s = lines.sine.data(), *p = power.data();
         for (std::size_t i = first; i < last; ++i) {
-            const float covered = cover ? cover->data()[i] : 1.0f;
+            const float covered = cover ? cover->data()[i] : 1.0f, slopes = std::max(0.0f, p[i]) * per_px;
             const float length = std::sqrt(c[i] * c[i] + s[i] * s[i]);
             const float coherence = std::min(1.0f, length / std::max(1e-20f, p[i]));
-            const float strength = covered * coherence * std::max(0.0f, p[i]) / (std::max(0.0f, p[i]) + least_power);
+            const float strength = covered * coherence * slopes / (slopes + least_power);
             const float scale = length > 0 ? strength / length : 0;
             // Rows grow downwards.
             c[i] *= scale, s[i] *= -scale, p[i] = strength;

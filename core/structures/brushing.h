@@ -17,7 +17,7 @@ constexpr double brushing_soft_px = 6;
 /// strength; multiplied by the strand's coverage. `strand` is whole, `soft` in pixels.
 Bundle brushing_of(const Bundle& strand, double soft, const Job& job);
 /// Planes that it needs besides its result.
-constexpr double brushing_scratch = 4;
+constexpr double brushing_scratch = 3;
 
 /// Strengths meet by the blend. Directions are mixed by share, and where they cross they take strength from each other.
 Bundle brushings_joined(const Bundle& under, const Bundle& over, const Joining& joining, const Job& job);
