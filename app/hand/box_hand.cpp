@@ -71,7 +71,9 @@ QPointF BoxHand::knob(const QRectF& tile) const {
     const QPolygonF box = corners(tile);
     const QPointF top = (box[0] + box[1]) / 2;
     const double turn = number(handle()->angle) * 3.14159265358979323846 / 180;
-    return top + QPointF(-std::sin(turn), -std::cos(turn)) * knob_away;
+    const QPointF away = QPointF(-std::sin(turn), -std::cos(turn)) * knob_away;
+    // Beyond the tile's edge it might be out of sight.
+    return !tile.contains(top + away) && tile.contains(top - away) ? top - away : top + away;
 }
 
 BoxHand::Part BoxHand::part_at(const QPointF& at, const QRectF& tile) const {

@@ -259,6 +259,9 @@ TEST_CASE("a form is moved, sized and turned on the cloth, and snaps to middle, 
     QApplication::sendEvent(f.canvas(), &turn);
     QTest::mouseRelease(f.canvas(), Qt::LeftButton, {}, left);
     CHECK(value("turn") == Approx(90).margin(2));
+    // On a form as high as the tile the knob stays in sight.
+    f.session().set_value({"form", "hand", "height"}, Value(316.0));
+    CHECK(f.canvas()->tile_rect().contains(box.knob(f.canvas()->tile_rect())));
     f.rendered();
 }
 
