@@ -22,7 +22,8 @@
 
 namespace loom::test {
 
-constexpr int patience = 60000;
+/// Milliseconds; much more than anything takes, also under sanitizers on a machine that does other things besides.
+constexpr int patience = 180000;
 
 /// A window on a small recipe of two strands, shown and rendered.
 struct Fixture {
