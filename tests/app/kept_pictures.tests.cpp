@@ -10,7 +10,7 @@
 #include "app/samples/samples_view.h"
 #include "core/base/files.h"
 #include "core/recipe/edits.h"
-#include "tests/support/support.h"
+#include "tests/app/fixture.h"
 
 using namespace loom;
 using namespace loom::test;
@@ -38,7 +38,7 @@ TEST_CASE("the sample book opens with the pictures of last time at once", "[wind
     {
         SamplesView view(folder);
         view.show();
-        REQUIRE(QTest::qWaitFor([&] { return view.complete(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return view.complete(); }, patience));
     }
     SamplesView again(folder);
     again.show();

@@ -17,7 +17,7 @@ using namespace loom::test;
 
 namespace {
 
-constexpr int patience_ms = 60000;
+constexpr int patience_ms = 180000;
 
 Recipe flat(float tone, int tile = 300) {
     return recipe_of({strand_of("a", {{"flat", {{"colour", Value(Colour{tone, tone, tone})}}}})}, tile);
