@@ -30,7 +30,9 @@ namespace loom {
 
 namespace {
 
-constexpr int picture_width = 256, picture_height = 168, swatch_gap = 16, picture_size = 512;
+constexpr int swatch_gap = 16, picture_size = 512;
+constexpr int rim = 10, above = 8, words_height = 56;  ///< around a swatch's picture
+constexpr double proportions = 168.0 / 256;            ///< of the picture
 
 /// A rectangle whose edges are cut in teeth, as shears cut a sample.
 QPainterPath pinked(const QRectF& area) {
@@ -97,11 +99,13 @@ std::vector<std::pair<QString, QString>> sample_recipes() {
 
 Swatch::Swatch(Recipe recipe, QString path, QWidget* parent)
     : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
-    setFixedSize(sizeHint());
+    fit(least_width);
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(tr("Sample %1").arg(QString::fromStdString(recipe_.name)));
 }
+
+void Swatch::fit(int width) { setFixedSize(width, above + static_cast<int>((width - 2 * rim) * proportions) + words_height); }
 
 void Swatch::set_picture(const QImage& image) {
     picture_ = image;
@@ -113,7 +117,8 @@ void Swatch::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    const QRectF area(10, 8, picture_width, picture_height);
+    const QRectF area(rim, above, width() - 2 * rim, height() - above - words_height);
+    const int line = height() - words_height + 6;
     if (hasFocus() || hovered_) {
         painter.setPen(QPen(hasFocus() ? c.accent : c.thread, 2));
         painter.setBrush(Qt::NoBrush);
@@ -132,11 +137,12 @@ void Swatch::paintEvent(QPaintEvent*) {
     painter.setClipping(false);
     painter.setPen(c.text);
     painter.setFont(theme::strong_font(13));
-    painter.drawText(QRect(12, 182, 190, 20), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(recipe_.name));
+    painter.drawText(QRect(rim + 2, line, width() - 2 * rim - 76, 20), Qt::AlignLeft | Qt::AlignVCenter,
+                     QString::fromStdString(recipe_.name));
     if (recipe_.tile.wide_cm) {
         painter.setPen(c.faint);
         painter.setFont(theme::small_font());
-        painter.drawText(QRect(180, 182, 86, 20), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRect(width() - rim - 86, line, 86, 20), Qt::AlignRight | Qt::AlignVCenter,
                          tr("%1 cm").arg(*recipe_.tile.wide_cm, 0, 'g', 4));
     }
     int x = 20;
@@ -145,7 +151,7 @@ void Swatch::paintEvent(QPaintEvent*) {
         if (!colour.isValid()) continue;
         painter.setPen(QPen(QColor(0, 0, 0, 110), 1));
         painter.setBrush(colour);
-        painter.drawEllipse(QPointF(x, 214), 7, 7);
+        painter.drawEllipse(QPointF(x, line + 32), 7, 7);
         x += 20;
     }
 }
@@ -300,15 +306,20 @@ void SamplesView::filter(const QString& words) {
 
 void SamplesView::arrange() {
     const int width = page_->width();
-    const int across = std::max(1, (width - swatch_gap) / (276 + swatch_gap / 2));
-    int index = 0;
+    constexpr int between = swatch_gap / 2;
+    const int across = std::max(1, (width - 2 * swatch_gap + between) / (Swatch::least_width + between));
+    // Together they are as wide as the page.
+    const int each = std::max(Swatch::least_width, (width - 2 * swatch_gap + between) / across - between);
+    int index = 0, bottom = 0;
     for (Swatch* swatch : swatches_) {
         if (swatch->isHidden()) continue;
-        swatch->move(swatch_gap + (index % across) * (276 + swatch_gap / 2),
-                     swatch_gap + (index / across) * (232 + swatch_gap / 2));
+        swatch->fit(each);
+        swatch->move(swatch_gap + (index % across) * (each + between),
+                     swatch_gap + (index / across) * (swatch->height() + between));
+        bottom = swatch->geometry().bottom();
         ++index;
     }
-    page_->setMinimumHeight(swatch_gap + ((index + across - 1) / across) * (232 + swatch_gap / 2));
+    page_->setMinimumHeight(bottom + swatch_gap);
 }
 
 bool SamplesView::eventFilter(QObject* watched, QEvent* event) {

@@ -26,7 +26,9 @@ public:
     const Recipe& recipe() const { return recipe_; }
     const QString& path() const { return path_; }
     bool has_picture() const { return !picture_.isNull(); }
-    QSize sizeHint() const override { return {276, 232}; }
+    static constexpr int least_width = 276;
+    /// As wide as that, and as high as its picture wants then.
+    void fit(int width);
 
 signals:
     void opened();

@@ -46,6 +46,16 @@ TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "
     // None lies over another, and all are within the page.
     for (Swatch* a : samples->swatches())
         for (Swatch* b : samples->swatches()) CHECK((a == b || !a->geometry().intersects(b->geometry())));
+    // They take the width there is, whatever it is.
+    for (int width : {1500, 1100}) {
+        window.resize(width, 800);
+        const auto unused = [&] {
+            int right = 0;
+            for (Swatch* each : samples->swatches()) right = std::max(right, each->geometry().right());
+            return samples->swatches().front()->parentWidget()->width() - right;
+        };
+        CHECK(QTest::qWaitFor([&] { return unused() > 0 && unused() < 30; }, patience));
+    }
     QTest::keyClicks(samples->search(), "glove suede");
     int visible = 0;
     for (Swatch* swatch : samples->swatches()) visible += !swatch->isHidden();
