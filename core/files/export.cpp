@@ -31,7 +31,7 @@ std::vector<MapFile> material_files(const ExportRun& run, const std::string& bas
                    usable(run.material, file.picture.format);
         });
         if (same != run.files.end()) continue;
-        MapFile file{picture, "", false, true};
+        MapFile file{picture, ""};
         if (!inside) file.path = base + "-" + picture.word() + "." + std::string(extension_of(picture.format));
         files.push_back(std::move(file));
     }
@@ -218,7 +218,8 @@ Result<Exported> write_document(const ExportRun& run, FilesTogether& together, c
     // Whether the cloth leaves anything bare is known without rendering it.
     const Plan plan = make_plan(run.recipe, run.size, {Wanted{}}, options.pictures);
     WrittenMaps maps;
-    maps.transparent.assign(run.files.size(), plan.nodes[static_cast<std::size_t>(plan.outputs.begin()->second)].shape.coverage);
+    const bool bare = plan.nodes[static_cast<std::size_t>(plan.outputs.begin()->second)].shape.coverage;
+    for (const MapFile& file : run.files) maps.transparent.push_back(bare && file.picture.format != PictureFormat::jpg);
     maps.in_memory.resize(run.files.size());
     if (const auto done = write_material(run, maps, together); !done) return done.error();
     Exported exported;

@@ -20,7 +20,6 @@ struct MapFile {
     ExportPicture picture;
     std::string path;  ///< "" for one that is kept in memory
     bool green_down = false;
-    bool of_material = false;  ///< written for a material's sake
 };
 
 struct WrittenMaps {
