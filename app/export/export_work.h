@@ -22,7 +22,7 @@ public:
 
     /// Answers with estimated(); a later question replaces an earlier one.
     void estimate(const std::vector<ExportRun>& runs);
-    /// Writes one run after the other; the first that fails ends it.
+    /// Writes one run after the other; the first that fails ends it, and nothing is there then.
     void write(std::vector<ExportRun> runs);
     void stop() { client_.drop("write"); }
     bool writing() const { return writing_; }
@@ -32,7 +32,7 @@ signals:
     void estimated(double seconds, const std::vector<double>& bytes);
     /// Share of each file, in the order of the runs' paths.
     void progress(const std::vector<double>& shares);
-    /// Of all runs that came to their end; `error` is "" unless one did not.
+    /// All files, or none and why.
     void ended(const std::vector<loom::ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped);
 
 private:
