@@ -11,6 +11,7 @@
 #include <mutex>
 #include <thread>
 
+#include "core/base/fork.h"
 #include "core/base/guard.h"
 #include "core/files/packed_bands.h"
 
@@ -85,7 +86,12 @@ private:
             }
             const auto done = guarded("writing '" + path_ + "'", [&] {
                 Result<Done> added{Done{}};
-                arena_.execute([&] { added = writer_.add(band); });
+                Fork fork;
+                arena_.execute([&] {
+                    // Where the arena is full one of its own threads does it.
+                    const Fork::Part part(fork);
+                    added = writer_.add(band);
+                });
                 return added;
             });
             if (done) {
