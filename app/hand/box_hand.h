@@ -2,8 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // The box round a form: moved by its inside, sized by its corners and sides, turned by the knob above it, or within where that
-// would lie beyond the tile. It snaps to the tile's edges, middle and thirds, unless Ctrl is held; Shift keeps its proportions, and
-// turns by 15 degrees.
+// would lie beyond the tile. It snaps to the tile's edges, middle and thirds, unless Ctrl is held; Shift keeps its proportions,
+// and turns by 15 degrees.
 #pragma once
 
 #include <QPolygonF>
