@@ -105,6 +105,8 @@ TEST_CASE("samples are rounded to the nearest, and what is no number is black", 
     const float none = std::numeric_limits<float>::quiet_NaN(), endless = std::numeric_limits<float>::infinity();
     std::vector<float> values{0, 1, 0.5f, -3, 7, none, endless, -endless, 1e-9f, 0.25f};
     for (int k = 0; k < 91; ++k) values.push_back(static_cast<float>(k) / 90);
+    // Down to the smallest halves, and below 0.
+    for (int k = 0; k < 40; ++k) values.push_back(static_cast<float>(std::ldexp(k % 2 ? 1.37 + 0.01 * k : -1.91 + 0.01 * k, -k)));
     std::vector<std::uint8_t> bytes(values.size());
     std::vector<std::uint16_t> words(values.size()), turned(values.size()), halves(values.size());
     samples_to_bytes(values.data(), values.size(), bytes.data());

@@ -35,20 +35,33 @@ void WordsGreaterFirst(const float* HWY_RESTRICT values, std::size_t count, std:
     }
 }
 
+/// To what a half can hold, the nearest: processors without an instruction for halves would cut.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE V AsHalves(D d, V value) {
+    const hn::RebindToUnsigned<D> whole;
+    const V cut = hn::Max(hn::Set(d, -65504.0f), hn::Min(hn::Set(d, 65504.0f), value)), size = hn::Abs(cut);
+    // Thirteen bits of the fraction go; half way to the even one.
+    const auto bits = hn::BitCast(whole, size);
+    const auto odd = hn::And(hn::ShiftRight<13>(bits), hn::Set(whole, 1u));
+    const auto kept = hn::And(hn::Add(bits, hn::Add(odd, hn::Set(whole, 0xfffu))), hn::Set(whole, 0xffffe000u));
+    // Below the least with all its bits halves are multiples of 2^-24, as floats from 0.5 on are.
+    const V half = hn::Set(d, 0.5f), small = hn::Sub(hn::Add(size, half), half);
+    const V near = hn::IfThenElse(hn::Lt(size, hn::Set(d, 0x1p-14f)), small, hn::BitCast(d, kept));
+    return hn::CopySignToAbs(near, cut);
+}
+
 void Halves(const float* HWY_RESTRICT values, std::size_t count, std::uint16_t* HWY_RESTRICT out) {
     const hn::ScalableTag<float> d;
     const hn::Rebind<hwy::float16_t, decltype(d)> half;
     const std::size_t lanes = hn::Lanes(d);
-    const auto most = hn::Set(d, 65504.0f), least = hn::Set(d, -65504.0f);
     std::size_t k = 0;
     auto* to = reinterpret_cast<hwy::float16_t*>(out);
-    for (; k + lanes <= count; k += lanes)
-        hn::StoreU(hn::DemoteTo(half, hn::Max(least, hn::Min(most, hn::LoadU(d, values + k)))), half, to + k);
+    for (; k + lanes <= count; k += lanes) hn::StoreU(hn::DemoteTo(half, AsHalves(d, hn::LoadU(d, values + k))), half, to + k);
     if (k == count) return;
     HWY_ALIGN float rest[HWY_MAX_BYTES / sizeof(float)] = {};
     HWY_ALIGN hwy::float16_t halves[HWY_MAX_BYTES / sizeof(float)];
     std::memcpy(rest, values + k, (count - k) * sizeof(float));
-    hn::Store(hn::DemoteTo(half, hn::Max(least, hn::Min(most, hn::Load(d, rest)))), half, halves);
+    hn::Store(hn::DemoteTo(half, AsHalves(d, hn::Load(d, rest))), half, halves);
     std::memcpy(to + k, halves, (count - k) * sizeof(std::uint16_t));
 }
 
