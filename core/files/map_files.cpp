@@ -23,9 +23,8 @@ namespace {
 class FileInWork {
 public:
     /// `told` hears how many rows are encoded. `arena` holds the threads that help.
-    FileInWork(const MapFile& file, int width, PictureWriter writer, tbb::task_arena& arena, std::function<void(int)> told)
+    FileInWork(const MapFile& file, PictureWriter writer, tbb::task_arena& arena, std::function<void(int)> told)
         : path_(file.path),
-          most_behind_(width > wide ? 2 : 4),
           bands_of_(file.picture, file.green_down),
           writer_(std::move(writer)),
           arena_(arena),
@@ -45,7 +44,7 @@ public:
     std::string taken() { return writer_.taken(); }
     Result<Done> add(Bundle band) {
         std::unique_lock lock(mutex_);
-        changed_.wait(lock, [&] { return bands_.size() < most_behind_ || error_; });
+        changed_.wait(lock, [&] { return bands_.size() < most_behind || error_; });
         if (error_) return *error_;
         bands_.push_back(std::move(band));
         changed_.notify_all();
@@ -71,7 +70,7 @@ public:
     bool transparent() const { return writer_.channels() % 2 == 0; }
 
 private:
-    static constexpr int wide = 8192;  ///< pixels: bands of wider pictures are large enough to wait for few of them
+    static constexpr std::size_t most_behind = 4;
 
     void loop() {
         for (;;) {
@@ -107,7 +106,6 @@ private:
     }
 
     std::string path_;
-    std::size_t most_behind_;
     PackedBands bands_of_;
     PictureWriter writer_;
     tbb::task_arena& arena_;
@@ -150,7 +148,7 @@ Result<WrittenMaps> write_maps(const Recipe& recipe, Size size, const std::vecto
             auto told = [&progress, index = in_work.size(), rows = size.height](int done) {
                 if (progress) progress(index, static_cast<double>(done) / rows);
             };
-            in_work.push_back(std::make_unique<FileInWork>(file, size.width, std::move(*writer), arena, std::move(told)));
+            in_work.push_back(std::make_unique<FileInWork>(file, std::move(*writer), arena, std::move(told)));
             for (const Wanted& each : wanted_of(file.picture))
                 if (std::find(wanted.begin(), wanted.end(), each) == wanted.end()) wanted.push_back(each);
         }
