@@ -10,6 +10,7 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <ctime>
 #include <vector>
 
 #include "core/files/kept_picture.h"
@@ -34,8 +35,12 @@ Stroke brush(const char* tool) {
 
 struct Frames {
     double median = 0, worst = 0;
+    std::size_t late = 0, count = 0;
     int side = 0;
 };
+
+/// Of the process, all its threads together.
+double cpu_ms() { return 1000.0 * static_cast<double>(std::clock()) / CLOCKS_PER_SEC; }
 
 Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
     Cache cache(std::size_t{1} << 30);
@@ -51,10 +56,8 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
         return ms_since(start);
     };
     Recipe drawn = recipe;
-    whole(drawn);
     std::vector<double> frames;
-    // As RenderService chooses.
-    int side = longest;
+    PartSize part(longest, whole(drawn));
     for (int s = 0; s < 5; ++s) {
         Stroke stroke = brush(tool);
         for (int k = 0; k < 40; ++k) {
@@ -63,31 +66,33 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
             if (k < 1) continue;
             const Strokes strokes = as<Strokes>(*value_at(drawn, at)).appended(stroke);
             const Recipe now = with_value(drawn, at, Value(strokes));
+            const int side = part.pixels();
             const Size size = size_for(now.tile, side);
             const double scale = static_cast<double>(size.width) / now.tile.width;
             const auto px = [&](double design) { return static_cast<int>(std::lround(design * scale)); };
             const Region region{wrap(px(x - 140), size.width), wrap(px(y - 112), size.height), std::min(px(280), size.width),
                                 std::min(px(224), size.height)};
+            const double cpu = cpu_ms();
             const auto start = Clock::now();
             // As the window does: a part at the tile's own size, all of a smaller picture.
-            const bool fine = side == longest ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
+            const bool fine = part.own_size() ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
                                               : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
             if (!fine) std::fprintf(stderr, "failed\n");
             const double spent = ms_since(start);
             // The first stroke finds out how large parts may be.
             if (s > 0) frames.push_back(spent);
-            if (spent > 30)
-                for (int smaller : DraftSize::sizes)
-                    if (smaller < side) {
-                        side = smaller;
-                        break;
-                    }
+            if (s > 0 && spent > PartSize::frame_ms)
+                std::fprintf(stderr, "stroke %d, point %d, %d px: %.1f ms, of which all threads worked %.1f\n", s, k, side, spent,
+                             cpu_ms() - cpu);
+            part.took(spent, side);
         }
         drawn = with_value(drawn, at, Value(as<Strokes>(*value_at(drawn, at)).appended(stroke)));
         whole(drawn);
     }
     std::sort(frames.begin(), frames.end());
-    return {frames[frames.size() / 2], frames.back(), side};
+    const auto in_time = std::upper_bound(frames.begin(), frames.end(), PartSize::frame_ms);
+    return {frames[frames.size() / 2], frames.back(), static_cast<std::size_t>(frames.end() - in_time), frames.size(),
+            part.pixels()};
 }
 
 void five_thousand() {
@@ -124,7 +129,7 @@ void five_thousand() {
 
 int main(int argc, char** argv) {
     five_thousand();
-    std::printf("%-20s %-10s %10s %10s %8s\n", "recipe", "step", "median ms", "worst ms", "part px");
+    std::printf("%-20s %-10s %10s %10s %12s %8s\n", "recipe", "step", "median ms", "worst ms", "over 30 ms", "part px");
     for (int k = 1; k < argc; ++k) {
         const auto file = read_loom(argv[k]);
         if (!file) {
@@ -142,8 +147,8 @@ int main(int argc, char** argv) {
             const int at = static_cast<int>(file->recipe.strands.front()->chain(chain).size());
             const Recipe recipe = step_added(file->recipe, {strand, chain, at}, step);
             const Frames frames = draw(recipe, {strand, "by-hand", "strokes"}, tool);
-            std::printf("%-20s %-10s %10.1f %10.1f %8d\n", file->recipe.name.c_str(), kind, frames.median, frames.worst,
-                        frames.side);
+            std::printf("%-20s %-10s %10.1f %10.1f %5zu of %3zu %8d\n", file->recipe.name.c_str(), kind, frames.median,
+                        frames.worst, frames.late, frames.count, frames.side);
             std::fflush(stdout);
         }
     }

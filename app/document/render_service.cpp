@@ -77,7 +77,7 @@ Client::Request RenderService::request_of(const Work& work, std::string slot) co
 }
 
 void RenderService::submit_part(Recipe recipe, const QRectF& part, std::uint64_t document) {
-    if (document != part_document_) part_size_ = 0;
+    if (document != part_document_) part_size_.reset();
     part_ = part_recipe_ && document == part_document_ ? part_.united(part) : part;
     part_recipe_ = std::move(recipe), part_document_ = document;
     if (!part_running_) ask_part();
@@ -98,11 +98,10 @@ void RenderService::warm_parts(const Recipe& recipe, std::uint64_t document) {
 void RenderService::ask_part() {
     const Tile tile = part_recipe_->tile;
     const int longest = std::max(tile.width, tile.height);
-    // A cloth that takes long by itself is not tried at its own size.
-    if (part_size_ == 0 || part_size_ > longest)
-        part_size_ = cloth_ms_ > slow_cloth_ms ? std::min(longest, DraftSize::sizes[0]) : longest;
+    if (!part_size_ || part_size_->longest() != longest) part_size_ = PartSize(longest, cloth_ms_);
+    const int pixels = part_size_->pixels();
     // Whole pixels around the part.
-    const Size size = size_for(tile, part_size_);
+    const Size size = size_for(tile, pixels);
     const double sx = static_cast<double>(size.width) / tile.width, sy = static_cast<double>(size.height) / tile.height;
     const int left = static_cast<int>(std::floor(part_.left() * sx)), top = static_cast<int>(std::floor(part_.top() * sy));
     Region region{wrap(left, size.width), wrap(top, size.height),
@@ -114,40 +113,36 @@ void RenderService::ask_part() {
     Ask ask;
     ask.recipe = std::move(*part_recipe_);
     part_recipe_.reset();
-    ask.longest = part_size_;
+    ask.longest = pixels;
     // At the tile's own size everything before the stroke is there from the picture before. At others it is kept as soon as all
     // of the picture has been made once.
-    const bool own_size = part_size_ == longest;
+    const bool own_size = part_size_->own_size();
     if (own_size) ask.region = region;
     ask.memory_limit = memory_limit_;
     Client::Request request;
     request.urgency = Urgency::live, request.slot = "part", request.document = part_document_;
     part_running_ = true;
-    client_.submit(std::move(ask), std::move(request),
-                   [this, shares, own_size, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
-                       QImage picture;
-                       double milliseconds = 0;
-                       if (answer) picture = to_image(answer->pictures.begin()->second), milliseconds = answer->milliseconds;
-                       const QRectF whole(0, 0, 1, 1);
-                       surface.answer(
-                           [&] {
-                               if (answer) emit part_ready(picture, own_size ? shares : whole, shares, document);
-                               QMetaObject::invokeMethod(
-                                   this, [this, milliseconds] { part_done(milliseconds); }, Qt::QueuedConnection);
-                           },
-                           true);
-                   });
+    client_.submit(
+        std::move(ask), std::move(request),
+        [this, shares, own_size, pixels, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
+            QImage picture;
+            double milliseconds = 0;
+            if (answer) picture = to_image(answer->pictures.begin()->second), milliseconds = answer->milliseconds;
+            const QRectF whole(0, 0, 1, 1);
+            surface.answer(
+                [&] {
+                    if (answer) emit part_ready(picture, own_size ? shares : whole, shares, document);
+                    QMetaObject::invokeMethod(
+                        this, [this, milliseconds, pixels] { part_done(milliseconds, pixels); }, Qt::QueuedConnection);
+                },
+                true);
+        });
 }
 
-void RenderService::part_done(double milliseconds) {
+void RenderService::part_done(double milliseconds, int of_pixels) {
     part_running_ = false;
-    // Where a part of the whole takes too long all of a small picture is made, at the sizes of drafts, which are warm; the next
-    // document or step begins anew.
-    if (milliseconds > frame_ms) {
-        const auto smaller = std::find_if(std::begin(DraftSize::sizes), std::end(DraftSize::sizes),
-                                          [this](int side) { return side < part_size_; });
-        if (smaller != std::end(DraftSize::sizes)) part_size_ = *smaller;
-    }
+    // The next document or step begins anew.
+    if (part_size_) part_size_->took(milliseconds, of_pixels);
     if (part_recipe_) ask_part();
 }
 

@@ -10,6 +10,7 @@
 #include <QStringList>
 #include <map>
 #include <memory>
+#include <optional>
 #include <utility>
 
 #include "core/measure/measure.h"
@@ -57,9 +58,8 @@ public:
     /// Makes what lies around a hand's step at the sizes that parts may have, while nobody waits for it, so that the first frame
     /// of a stroke is as fast as the others.
     void warm_parts(const Recipe& recipe, std::uint64_t document);
-    /// Pixels on the longer side at which parts are made: as many as keep a frame within frame_ms.
-    int part_size() const { return part_size_; }
-    static constexpr double frame_ms = 30, slow_cloth_ms = 90;
+    /// Pixels on the longer side at which parts are made; 0 before the first.
+    int part_size() const { return part_size_ ? part_size_->pixels() : 0; }
     /// Bytes that renderings may use; 0: the usual limit.
     void set_memory_limit(std::size_t bytes);
     bool busy() const;
@@ -86,7 +86,7 @@ private:
     /// The full cloth is left in `cloth`, if it is there, for what is made from it; empty if it failed.
     void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth, bool coarse = true);
     void ask_part();
-    void part_done(double milliseconds);
+    void part_done(double milliseconds, int of_pixels);
     void ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth);
     void ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth);
     /// For workers: touches the service only while it is there.
@@ -100,7 +100,7 @@ private:
     QRectF part_;
     std::uint64_t part_document_ = 0;
     bool part_running_ = false;
-    int part_size_ = 0;  // 0: not known yet
+    std::optional<PartSize> part_size_;
     double cloth_ms_ = 0;
     bool shown_busy_ = false;
     Client client_, warming_;

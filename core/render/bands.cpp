@@ -72,8 +72,9 @@ public:
 
     /// Rows [first, first + count) of the node, counted on over the tile's edges. Each reader asks from top to bottom.
     Bundle rows(int node, int first, int count) {
-        if (have_[at(node)]) return rows_of(*have_[at(node)], first, count, job_);
         const Node& what = plan_.nodes[at(node)];
+        // Rows are those of the picture; what has another size is given whole.
+        if (have_[at(node)]) return what.size == plan_.size ? rows_of(*have_[at(node)], first, count, job_) : *have_[at(node)];
         Line& line = lines_[node];
         // A row or two beyond a band, for one reader, would make a piece of their own all the way up.
         const int block = piece_rows(what.footprint, band_), height = what.size.height;

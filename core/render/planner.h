@@ -33,6 +33,8 @@ private:
     /// A strand lit by the bumps of what lies beneath it.
     int lifted(int strand, int over);
     int derived_node(Map map);  ///< from the height
+    /// `radius` in pixels; may have a smaller size.
+    int soft_height_node(int height, double radius);
     int chain_node(int strand, ChainKind kind, int input);
     /// `form`: what the edge steps before it began with, or `nothing`.
     int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input, int form);

@@ -55,16 +55,39 @@ int Planner::derived_node(Map map) {
     Node node;
     const double scale = static_cast<double>(plan_.size.width) / recipe_.tile.width;
     const double deep = scale * recipe_.tile.deep;
-    node.key.add("derived map").add(map_id(map)).add(scale).add(deep).add(key_of(height));
     node.inputs = {height};
+    if (!normal)
+        for (double px : occlusion_px) node.inputs.push_back(soft_height_node(height, px * scale));
+    node.key.add("derived map").add(map_id(map)).add(scale).add(deep);
+    for (int input : node.inputs) node.key.add(key_of(input));
     node.shape = {map_info(map).channels, false};
-    node.footprint = normal ? normal_footprint : Footprint::whole();
-    node.scratch_planes = normal ? 0 : 1;
-    node.cost = normal ? 1 : 8;
+    node.footprint = normal ? normal_footprint : Footprint::pixel();
+    node.cost = normal ? 1 : 4;
     node.label = std::string(map_id(map));
     node.run = [normal, scale, deep](const NodeInputs& inputs, const Piece& piece) {
         const Plane& from = inputs[0]->channel(0);
-        return normal ? normal_map(from, deep, piece.rows, piece.job) : occlusion_map(from, deep, scale, piece.job);
+        if (normal) return normal_map(from, deep, piece.rows, piece.job);
+        std::vector<const Plane*> soft;
+        for (std::size_t k = 1; k < inputs.size(); ++k) soft.push_back(&inputs[k]->channel(0));
+        return occlusion_map(from, soft, deep, scale, piece.rows, piece.job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::soft_height_node(int height, double radius) {
+    const SoftHeight soft(plan_.size, radius);
+    Node node;
+    node.key.add("soft height").add(radius).add(key_of(height));
+    node.inputs = {height};
+    node.size = soft.size;
+    node.shape = {1, false};
+    node.footprint = soft.footprint(plan_.size);
+    // While it is made smaller it is narrow first.
+    if (soft.size != plan_.size) node.scratch_planes = static_cast<double>(plan_.size.height) / soft.size.height;
+    node.cost = 2;
+    node.label = "soft height";
+    node.run = [soft](const NodeInputs& inputs, const Piece& piece) {
+        return Bundle::of(soft.of(inputs[0]->channel(0), piece.rows, piece.job));
     };
     return add(std::move(node));
 }

@@ -8,6 +8,7 @@
 #include "core/image/gaussian.h"
 #include "core/image/sample.h"
 #include "core/image/line_average.h"
+#include "tests/support/convolution.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -16,41 +17,6 @@ using namespace loom::test;
 namespace {
 
 constexpr double pi = 3.14159265358979323846;
-
-/// One-dimensional periodic Gaussian weights, summed over as many tiles as count.
-std::vector<double> periodic_kernel(double sigma, int count) {
-    std::vector<double> weights(static_cast<std::size_t>(count), 0.0);
-    const int reach = static_cast<int>(std::ceil(8 * sigma)) + count;
-    double sum = 0;
-    for (int k = -reach; k <= reach; ++k) {
-        const double w = std::exp(-0.5 * k * k / (sigma * sigma));
-        weights[static_cast<std::size_t>(wrap(k, count))] += w;
-        sum += w;
-    }
-    for (double& w : weights) w /= sum;
-    return weights;
-}
-
-Plane direct_gaussian(const Plane& in, double across, double down) {
-    const auto wx = periodic_kernel(across, in.width()), wy = periodic_kernel(down, in.height());
-    std::vector<double> narrow(in.size().pixels());
-    for (int y = 0; y < in.height(); ++y)
-        for (int x = 0; x < in.width(); ++x) {
-            double sum = 0;
-            for (int k = 0; k < in.width(); ++k) sum += wx[static_cast<std::size_t>(k)] * in.wrapped(x - k, y);
-            narrow[static_cast<std::size_t>(y * in.width() + x)] = sum;
-        }
-    Plane out(in.size());
-    for (int y = 0; y < in.height(); ++y)
-        for (int x = 0; x < in.width(); ++x) {
-            double sum = 0;
-            for (int k = 0; k < in.height(); ++k)
-                sum +=
-                    wy[static_cast<std::size_t>(k)] * narrow[static_cast<std::size_t>(wrap(y - k, in.height()) * in.width() + x)];
-            out.row(y)[x] = static_cast<float>(sum);
-        }
-    return out;
-}
 
 /// The average that line_average promises: samples along the line, linear between the two pixels it passes.
 Plane direct_line(const Plane& in, double dx, double dy, Falloff falloff) {

@@ -300,7 +300,7 @@ TEST_CASE("strokes over all four edges and corners leave no seam", "[hand][wraps
 }
 
 TEST_CASE("strokes replayed at several sizes and made small look alike", "[hand][scale]") {
-    for (const char* kind : {"handwarp", "handtone", "paint"}) {
+    for (const std::string& kind : tried<std::string>({"handwarp", "handtone", "paint"})) {
         const StepDescription& step = *find_step(kind);
         const Values values = by_hand(step, {1024, 1024});
         const auto at = [&](int side) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // How far strokes look: which of them are worked in bands, and from how far a warped picture is read.
+#include "core/render/gathering.h"
 #include "tests/support/step_checks.h"
 #include "tests/support/support.h"
 
@@ -69,4 +70,30 @@ TEST_CASE("a hand warp reads from no farther than its strokes have pushed", "[ha
             CHECK(bands_fault(trial) == "");
             CHECK(footprint_fault(trial) == "");
         }
+}
+
+TEST_CASE("what is too large to be drawn on is warped in bands by all of what was bent", "[hand][handwarp][bands]") {
+    Stroke stroke;
+    stroke.tool = "push", stroke.size = 90, stroke.strength = 40;
+    for (int n = 0; n < 5; ++n) stroke.points.push_back({8 * (300 + 4 * n), 8 * (700 + 3 * n), 255, 0, 0});
+    const Recipe recipe =
+        recipe_of({strand_of("a", {{"gradient", {}}, {"handwarp", {{"strokes", Value(Strokes().appended(stroke))}}}})}, 1024);
+    const Job job;
+    const Size size{4104, 4104};
+    RenderOptions options;
+    options.way = RenderWay::bands;
+    Gathering gathering;
+    int bands = 0;
+    REQUIRE(render_bands(
+        recipe, size, {Wanted{}}, options,
+        [&](const Wanted&, const Bundle& band) -> Result<Done> {
+            gathering.add(band, job), ++bands;
+            return Done{};
+        },
+        job));
+    CHECK(bands > 4);
+    const Bundle made = std::move(gathering).whole();
+    // At a size that is drawn on it is warped in one piece.
+    const Bundle expected = cloth(recipe, {1026, 1026});
+    CHECK(greatest_difference(resized(made, expected.size()), expected) < 2.0 / 255);
 }

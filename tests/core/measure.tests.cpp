@@ -4,7 +4,6 @@
 
 #include <cmath>
 
-#include "core/image/surface.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
 #include "tests/support/support.h"
@@ -111,55 +110,4 @@ TEST_CASE("the samples repeat without a seam at several seeds", "[measure][sampl
     const Bundle picture = cloth(oak->recipe, {1024, 1024});
     CHECK(seam_across(picture).ratio <= seam_good);
     CHECK(seam_down(picture).ratio <= seam_good);
-}
-
-TEST_CASE("a level height gives a normal that points straight up and an open sky", "[maps]") {
-    const Plane level({16, 16}, 0.3f);
-    const Bundle normal = normal_map(level, 32, level.rows(), job);
-    CHECK(normal.channel(0).at(3, 3) == Approx(0.5));
-    CHECK(normal.channel(1).at(3, 3) == Approx(0.5));
-    CHECK(normal.channel(2).at(3, 3) == Approx(1));
-    CHECK(occlusion_map(level, 32, 1, job).channel(0).at(3, 3) == Approx(1).margin(1e-3));
-}
-
-TEST_CASE("normals lean away from rising ground, the same at every size", "[maps]") {
-    // Rises to the right by one design pixel in four, within the middle.
-    Plane ramp({64, 64});
-    for (int y = 0; y < 64; ++y)
-        for (int x = 0; x < 64; ++x) ramp.row(y)[x] = static_cast<float>(x / 4.0 / height_range_px);
-    const Bundle normal = normal_map(ramp, 32, ramp.rows(), job);
-    const double slope = 0.25, length = std::sqrt(1 + slope * slope);
-    CHECK(normal.channel(0).at(30, 30) == Approx(0.5 - 0.5 * slope / length).margin(1e-4));
-    CHECK(normal.channel(2).at(30, 30) == Approx(0.5 + 0.5 / length).margin(1e-4));
-    const Plane large = resized(ramp, {128, 128});
-    const Bundle twice = normal_map(large, 64, large.rows(), job);
-    CHECK(twice.channel(0).at(60, 60) == Approx(normal.channel(0).at(30, 30)).margin(1e-3));
-}
-
-TEST_CASE("a pit sees less sky than its rim", "[maps]") {
-    Plane pit({64, 64}, 0.5f);
-    for (int y = 28; y < 36; ++y)
-        for (int x = 28; x < 36; ++x) pit.row(y)[x] = 0.2f;
-    const Bundle sky = occlusion_map(pit, 32, 1, job);
-    CHECK(sky.channel(0).at(32, 32) < 0.7);
-    CHECK(sky.channel(0).at(4, 4) > 0.97);
-}
-
-TEST_CASE("routes feed the maps they name and nothing else", "[maps]") {
-    Strand a = strand_of("a", {{"flat", {{"colour", Colour{1, 1, 1}}}}});
-    a.routes[Map::metalness] = {Blend::plus, 60};
-    const Recipe r = recipe_of({a});
-    std::vector<Wanted> wanted;
-    for (const MapInfo& info : map_table) wanted.push_back({Wanted::What::map, "", "", info.map});
-    const auto rendering = render(r, {16, 16}, wanted, {}, job);
-    REQUIRE(rendering);
-    auto middle = [&](Map map) { return rendering->results.at({Wanted::What::map, "", "", map}).channel(0).at(8, 8); };
-    CHECK(middle(Map::metalness) == Approx(0.6));
-    CHECK(middle(Map::height) == Approx(0.5));
-    CHECK(middle(Map::roughness) == Approx(0.5));
-    CHECK(middle(Map::colour) == Approx(1));
-    CHECK(middle(Map::normal) == Approx(0.5));
-    CHECK(middle(Map::occlusion) == Approx(1));
-    CHECK(find_map("normal") == Map::normal);
-    CHECK_FALSE(find_map("bump"));
 }

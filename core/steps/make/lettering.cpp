@@ -2,25 +2,18 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <charconv>
 
-#include "core/catalogue/describe.h"
-#include "core/structures/drawn.h"
-#include "core/structures/filled.h"
-#include "core/structures/forms.h"
+#include "core/steps/make/drawn_form.h"
 #include "core/structures/letters.h"
 
 namespace loom {
 
 namespace {
 
-struct Settings {
+struct Settings : DrawnForm {
     std::string text = "Ostrel";
     std::string font = "Inter Bold";
     double size = 240, spacing = 0, leading = 120;
     Align align = Align::centre;
-    double x = 50, y = 50, turn = 0;
-    double line = 0;
-    bool fill = true;
-    Colour colour{1, 1, 1}, line_colour{1, 1, 1};
     Outline outlines;
     std::string outlines_of;
 };
@@ -49,12 +42,7 @@ Extent extent_of_settings(const Settings& s) {
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const Outline letters = transformed(outlines_of(s), placing(s.size / 1000, s.size / 1000, s.turn,
-                                                                s.x / 100 * context.tile.width, s.y / 100 * context.tile.height));
-    const LineStyle style{s.line};
-    const PlaneRef inside = s.fill ? share(drawn(letters, nullptr, context)) : nullptr;
-    const PlaneRef along = s.line > 0 ? share(drawn(letters, &style, context)) : nullptr;
-    return filled(inside, s.colour, along, s.line_colour, context);
+    return s.drawn_with(transformed(outlines_of(s), s.place(context, s.size / 1000)), context);
 }
 
 std::string notice(const Settings& s) {
@@ -73,30 +61,21 @@ StepDescription describe_lettering() {
     base.summary = "Words, as a crisp form.";
     base.headline = {"text"};
     base.scratch_planes = 2;
-    return Describe<Settings>(std::move(base))
-        .text("text", "Text", &Settings::text, "What is written; a new line begins a new line.")
+    Describe<Settings> describe(std::move(base));
+    describe.text("text", "Text", &Settings::text, "What is written; a new line begins a new line.")
         .lines()
         .text("font", "Font", &Settings::font,
               "Family and style, such as Inter Bold. The letters' outlines are kept inside the recipe, so that it looks the same "
-              "on "
-              "machines without the font.")
+              "on machines without the font.")
         .offers(font_families)
         .number("size", "Size", &Settings::size, {4, 8192, Unit::px, 640, Scale::root}, "Size of the letters.")
         .number("spacing", "Spacing", &Settings::spacing, {-50, 200, Unit::percent, 60}, "Room between letters, of their size.")
         .number("leading", "Leading", &Settings::leading, {20, 400, Unit::percent, 200}, "From line to line, of their size.")
         .choice("align", "Align", &Settings::align, {{"left", "Left"}, {"centre", "Centre"}, {"right", "Right"}},
                 "Where lines begin or end together.")
-        .section("Place")
-        .number("x", "Across", &Settings::x, {0, 100, Unit::percent}, "Place of its middle from the left.")
-        .number("y", "Down", &Settings::y, {0, 100, Unit::percent}, "Place of its middle from the top.")
-        .pair("Place", "x", "y")
-        .number("turn", "Turn", &Settings::turn, {-180, 180, Unit::degrees}, "Turns it against the clock.")
-        .section("Fill and line")
-        .toggle("fill", "Fill", &Settings::fill, "Fills the letters; without it their line alone is drawn.")
-        .colour("colour", "Colour", &Settings::colour, "Colour of the letters.")
-        .number("line", "Line", &Settings::line, {0, 1024, Unit::px, 64, Scale::root},
-                "Width of a line along their edges, half of it inside; 0 is none.")
-        .colour("line-colour", "Line colour", &Settings::line_colour, "Colour of the line.")
+        .section("Place");
+    describe_turn(describe_place(describe));
+    return describe_fill_and_line(describe)
         .outline("outlines", "Outlines", &Settings::outlines, "The letters' outlines, in thousandths of their size.")
         .own()
         .text("outlines-of", "Outlines of", &Settings::outlines_of, "A word for what they were set from.")
@@ -113,8 +92,6 @@ StepDescription describe_lettering() {
         })
         .box("Lettering", "x", "y", "turn", "size", "", extent_of_settings)
         .notice(notice)
-        .shape([](const Settings& s, Shape) { return filled_shape(s.colour, s.line_colour); })
-        .pixelwise()
         .run(run);
 }
 

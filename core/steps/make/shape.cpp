@@ -2,10 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
 
-#include "core/catalogue/describe.h"
-#include "core/structures/drawn.h"
-#include "core/structures/filled.h"
-#include "core/structures/forms.h"
+#include "core/steps/make/drawn_form.h"
 
 namespace loom {
 
@@ -13,10 +10,9 @@ namespace {
 
 enum class Form { rectangle, ellipse, polygon, star, drawn, file };
 
-struct Settings {
+struct Settings : DrawnForm {
     Form form = Form::rectangle;
-    double x = 50, y = 50;
-    double width = 640, height = 640, turn = 0;
+    double width = 640, height = 640;
     double corner = 0;
     int sides = 6, points = 5;
     double inner = 45;
@@ -26,9 +22,6 @@ struct Settings {
                          {{0, 120}, {90, 120}, {-90, 120}}},
                         true}};
     std::string file;
-    bool fill = true;
-    double line = 0;
-    Colour colour{1, 1, 1}, line_colour{1, 1, 1};
 };
 
 bool sized(Form form) { return form != Form::drawn; }
@@ -51,10 +44,6 @@ Extent extent_of_settings(const Settings& s) {
     return extent_of(s.outline);
 }
 
-Affine place_of(const Settings& s, const StepContext& context) {
-    return placing(1, 1, s.turn, s.x / 100 * context.tile.width, s.y / 100 * context.tile.height);
-}
-
 /// An SVG file, as large as width and height leave room for in its own proportions.
 Plane from_file(const Settings& s, const StepContext& context) {
     const auto found = context.drawings.find("file");
@@ -67,7 +56,7 @@ Plane from_file(const Settings& s, const StepContext& context) {
     if (!size) return left_out(size.error());
     const double scale = std::min(s.width / size->width, s.height / size->height);
     const Affine about_middle{scale, 0, 0, scale, -scale * size->width / 2, -scale * size->height / 2};
-    const Affine in_tile = combined(place_of(s, context), about_middle);
+    const Affine in_tile = combined(s.place(context), about_middle);
     const Affine in_pixels = combined({context.scale_x(), 0, 0, context.scale_y(), 0, 0}, in_tile);
     // Wherever it is turned to, it lies within this.
     const double reach = std::hypot(size->width, size->height) * scale / 2;
@@ -80,11 +69,7 @@ Plane from_file(const Settings& s, const StepContext& context) {
 
 Bundle run(const Settings& s, const StepContext& context) {
     if (s.form == Form::file) return filled(share(from_file(s, context)), s.colour, nullptr, s.line_colour, context);
-    const Outline outline = transformed(outline_of(s), place_of(s, context));
-    const LineStyle style{s.line};
-    const PlaneRef inside = s.fill ? share(drawn(outline, nullptr, context)) : nullptr;
-    const PlaneRef along = s.line > 0 ? share(drawn(outline, &style, context)) : nullptr;
-    return filled(inside, s.colour, along, s.line_colour, context);
+    return s.drawn_with(transformed(outline_of(s), s.place(context)), context);
 }
 
 }  // namespace
@@ -97,7 +82,8 @@ StepDescription describe_shape() {
     base.summary = "A crisp form: rectangle, ellipse, polygon, star, an outline of your own or an SVG file.";
     base.headline = {"form"};
     base.scratch_planes = 2;
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .choice("form", "Form", &Settings::form,
                 {{"rectangle", "Rectangle"},
                  {"ellipse", "Ellipse"},
@@ -113,32 +99,21 @@ StepDescription describe_shape() {
         .drawing("file", "File", &Settings::file,
                  "An SVG file, kept inside the recipe; what it covers counts, not its colours. Files that it names are not read.",
                  file)
-        .section("Place and size")
-        .number("x", "Across", &Settings::x, {0, 100, Unit::percent}, "Place of its middle from the left.")
-        .number("y", "Down", &Settings::y, {0, 100, Unit::percent}, "Place of its middle from the top.")
-        .pair("Place", "x", "y")
+        .section("Place and size");
+    describe_place(describe)
         .number("width", "Width", &Settings::width, {1, 16384, Unit::px, 1024, Scale::root},
                 "Width; a form wider than the tile comes in again on the other side.", !own)
         .number("height", "Height", &Settings::height, {1, 16384, Unit::px, 1024, Scale::root}, "Height.", !own)
-        .pair("Size", "width", "height")
-        .number("turn", "Turn", &Settings::turn, {-180, 180, Unit::degrees}, "Turns it against the clock.")
+        .pair("Size", "width", "height");
+    describe_turn(describe)
         .section("Corners")
         .number("corner", "Corner radius", &Settings::corner, {0, 4096, Unit::px, 256, Scale::root},
                 "How far its corners are rounded; at most half of its shorter side.", regular)
         .count("sides", "Sides", &Settings::sides, {3, 64, Unit::none, 12}, "Corners of the polygon.", When{"form", {"polygon"}})
         .count("points", "Points", &Settings::points, {2, 64, Unit::none, 16}, "Points of the star.", When{"form", {"star"}})
         .number("inner", "Inner radius", &Settings::inner, {5, 100, Unit::percent},
-                "How near to its middle the star's inner corners lie.", When{"form", {"star"}})
-        .section("Fill and line")
-        .toggle("fill", "Fill", &Settings::fill, "Fills it; without it the line alone is drawn.", !file)
-        .colour("colour", "Colour", &Settings::colour, "Colour of the fill.")
-        .number("line", "Line", &Settings::line, {0, 1024, Unit::px, 64, Scale::root},
-                "Width of a line along its edge, half of it inside; 0 is none.", !file)
-        .colour("line-colour", "Line colour", &Settings::line_colour, "Colour of the line.", !file)
-        .box("Shape", "x", "y", "turn", "width", "height", extent_of_settings)
-        .shape([](const Settings& s, Shape) { return filled_shape(s.colour, s.line_colour); })
-        .pixelwise()
-        .run(run);
+                "How near to its middle the star's inner corners lie.", When{"form", {"star"}});
+    return describe_fill_and_line(describe, !file).box("Shape", "x", "y", "turn", "width", "height", extent_of_settings).run(run);
 }
 
 }  // namespace loom
