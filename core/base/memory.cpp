@@ -16,6 +16,8 @@ namespace {
 constexpr std::size_t small = std::size_t{64} << 10;
 /// More than this goes back at once: it would keep too much for one plane, whose work takes longer than its pages do.
 constexpr std::size_t large = std::size_t{256} << 20;
+/// Up to here together with what is in use, kept memory does no harm.
+constexpr std::size_t roomy = std::size_t{1} << 30;
 constexpr std::size_t page = std::size_t{2} << 20;
 constexpr std::align_val_t alignment{64};
 
@@ -102,6 +104,9 @@ Memory::Piece Memory::take(std::size_t bytes) {
         if (!piece.data && over(limit + static_cast<std::size_t>(leeway * static_cast<double>(limit)))) throw std::bad_alloc();
     }
     if (!piece.data) {
+        // Where much is in use, what is kept in other sizes may not be memory besides.
+        const std::size_t most = std::max(roomy, counts_.most), now = counts_.used + bytes;
+        if (now + counts_.kept > most) drop_kept(most > now ? most - now : 0);
         piece = {fresh(bytes), bytes};
         if (!piece.data) drop_kept(0), piece.data = fresh(bytes);
         if (!piece.data) throw std::bad_alloc();

@@ -235,6 +235,12 @@ Footprint line_footprint(double dx, double dy, Falloff falloff, Size size) {
     return steep.block < size.height ? steep : Footprint::whole();
 }
 
+int line_scratch(double dx, double dy) {
+    if (upon_axes(dx, dy) <= short_line) return 0;
+    // Upright lines are summed where they are, sloped ones in a wider picture, and those that lie across in turned ones.
+    return std::abs(dy) < std::abs(dx) ? 2 : dx == 0 ? 0 : 1;
+}
+
 Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows rows, const Job& job) {
     const double longest = upon_axes(dx, dy);
     if (longest <= short_line) return short_average(plane, dx, dy, falloff, rows, job);

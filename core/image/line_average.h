@@ -30,5 +30,7 @@ inline Plane line_average(const Plane& plane, double dx, double dy, Falloff fall
     return line_average(plane, dx, dy, falloff, {0, plane.height()}, job);
 }
 Footprint line_footprint(double dx, double dy, Falloff falloff, Size size);
+/// Planes that it needs besides the result.
+int line_scratch(double dx, double dy);
 
 }  // namespace loom

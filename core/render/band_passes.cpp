@@ -58,14 +58,45 @@ Passes::Passes(const Plan& plan, const std::vector<bool>& have, int band)
     }
     for (std::size_t k = 0; k < count; ++k)
         if (need_[k] && !have[k]) last_ = std::max(last_, level_[k]);
+    std::vector<int> streamed;
     for (std::size_t k = 0; k < count; ++k) {
         if (!need_[k] || have[k] || whole_[k]) continue;
-        // Outputs go together in the last pass, so that what they share is streamed once.
-        if (gathered_[k] || output[k]) targets_[gathered_[k] ? level_[k] : last_].push_back(static_cast<int>(k));
+        if (gathered_[k])
+            targets_[level_[k]].push_back(static_cast<int>(k));
+        else if (output[k])
+            streamed.push_back(static_cast<int>(k));
     }
+    choose_passes(std::move(streamed));
     last_read_.assign(count, -1);
     for (int level = 0; level <= last_; ++level)
         for (int node : read(level)) last_read_[at(node)] = level;
+}
+
+/// Each where the least has to be made again that another pass makes too; those first that have the least choice.
+void Passes::choose_passes(std::vector<int> outputs) {
+    std::stable_sort(outputs.begin(), outputs.end(), [&](int a, int b) { return level_[at(a)] > level_[at(b)]; });
+    std::map<int, std::set<int>> made;
+    const auto streams = [&](int target, int level) {
+        const std::vector<bool> whole = there(level);
+        std::set<int> nodes;
+        for (const auto& [node, readers] : readers_of(plan_, {target}, whole))
+            if (!whole[at(node)]) nodes.insert(node);
+        return nodes;
+    };
+    for (const auto& [level, targets] : targets_)
+        for (int target : targets) made[level].merge(streams(target, level));
+    for (int output : outputs) {
+        int best = last_;
+        double least = -1;
+        for (int level = level_[at(output)]; level <= last_; ++level) {
+            double more = 0;
+            for (int node : streams(output, level))
+                if (!made[level].contains(node)) more += plan_.nodes[at(node)].cost;
+            if (least < 0 || more < least) best = level, least = more;
+        }
+        made[best].merge(streams(output, best));
+        targets_[best].push_back(output);
+    }
 }
 
 std::set<int> Passes::read(int level) const {

@@ -21,7 +21,7 @@ inline int piece_rows(const Footprint& footprint, int band) {
 }
 
 /// How a plan is cut into passes. In each, chains are streamed from what is there whole; after it run the steps that need what
-/// was gathered in it.
+/// was gathered in it. Outputs are streamed in the pass that makes most of what they need anyway.
 class Passes {
 public:
     Passes(const Plan& plan, const std::vector<bool>& have, int band);
@@ -52,6 +52,7 @@ public:
     }
 
 private:
+    void choose_passes(std::vector<int> outputs);
     std::set<int> read(int level) const;
 
     const Plan& plan_;

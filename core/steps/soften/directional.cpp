@@ -34,7 +34,6 @@ StepDescription describe_directional() {
     StepDescription base;
     base.id = "directional", base.title = "Directional blur", base.family = Family::soften;
     base.summary = "Averages along a line; wraps at the tile edge.";
-    base.scratch_planes = 2;
     base.headline = {"length", "direction"};
     return Describe<Settings>(std::move(base))
         .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root},
@@ -47,6 +46,10 @@ StepDescription describe_directional() {
         .footprint([](const Settings& s, const Scales& at) {
             const auto [dx, dy] = line_of(s, at.x(), at.y());
             return line_footprint(dx, dy, s.falloff, at.size);
+        })
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) {
+            const auto [dx, dy] = line_of(s, at.x(), at.y());
+            return static_cast<double>(line_scratch(dx, dy));
         })
         .direction("Direction", "direction")
         .run(run);
