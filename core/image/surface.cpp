@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "core/image/gaussian.h"
-#include "core/image/sample_kernel.h"
+#include "core/image/sample.h"
 
 namespace loom {
 
@@ -60,29 +60,61 @@ Plane SoftHeight::of(const Plane& height, Rows rows, const Job& job) const {
 
 namespace {
 
-/// A row of a blur that may be smaller than the picture, between whose pixels it is read.
-class SoftRow {
+/// Rows of a blur that may be smaller than the picture, between whose pixels it is read: down first, then across.
+class SoftRows {
 public:
-    SoftRow(const Plane& soft, Size size) : soft_(soft), size_(size) {
+    SoftRows(const Plane& soft, Size size) : soft_(soft), size_(size) {
         if (soft.size() == size) return;
-        const double times = static_cast<double>(soft.width()) / size.width;
-        for (int x = 0; x < size.width; ++x) x_.push_back(static_cast<float>((x + 0.5) * times - 0.5));
-        y_.resize(x_.size()), row_.resize(x_.size());
+        for (int x = 0; x < size.width; ++x) {
+            Tap tap;
+            tap.first = place(x, size.width, soft.width(), tap.weights);
+            taps_.push_back(tap);
+        }
     }
 
-    const float* at(int y) {
-        if (x_.empty()) return soft_.row(y);
-        std::fill(y_.begin(), y_.end(), static_cast<float>((y + 0.5) * soft_.height() / size_.height - 0.5));
-        const float* plane = soft_.data();
-        float* row = row_.data();
-        read_cubic(&plane, 1, Sheet(soft_), x_.data(), y_.data(), size_.width, &row);
-        return row;
+    /// For one thread.
+    struct Room {
+        std::vector<float> narrow, row;
+    };
+    const float* at(int y, Room& room) const {
+        if (taps_.empty()) return soft_.row(y);
+        float weights[4];
+        const int first = place(y, size_.height, soft_.height(), weights), width = soft_.width();
+        const float* rows[4];
+        for (int k = 0; k < 4; ++k) rows[k] = soft_.row(wrap(first + k, soft_.height()));
+        // Two more on either side, over the edges.
+        constexpr int more = 2;
+        room.narrow.resize(static_cast<std::size_t>(width + 2 * more)), room.row.resize(taps_.size());
+        for (int x = -more; x < width + more; ++x) {
+            const int from = wrap_near(x, width);
+            room.narrow[static_cast<std::size_t>(x + more)] =
+                weights[0] * rows[0][from] + weights[1] * rows[1][from] + weights[2] * rows[2][from] + weights[3] * rows[3][from];
+        }
+        for (std::size_t x = 0; x < taps_.size(); ++x) {
+            const Tap& tap = taps_[x];
+            const float* from = room.narrow.data() + tap.first + more;
+            room.row[x] =
+                tap.weights[0] * from[0] + tap.weights[1] * from[1] + tap.weights[2] * from[2] + tap.weights[3] * from[3];
+        }
+        return room.row.data();
     }
 
 private:
+    struct Tap {
+        int first;
+        float weights[4];
+    };
+
+    /// The first of the four that pixel `index` of `count` lies between.
+    static int place(int index, int count, int fewer, float weights[4]) {
+        const double at = (index + 0.5) * fewer / count - 0.5, left = std::floor(at);
+        catmull_rom(static_cast<float>(at - left), weights);
+        return static_cast<int>(left) - 1;
+    }
+
     const Plane& soft_;
     Size size_;
-    std::vector<float> x_, y_, row_;
+    std::vector<Tap> taps_;
 };
 
 }  // namespace
@@ -91,18 +123,21 @@ Bundle occlusion_map(const Plane& height, const std::vector<const Plane*>& soft,
                      Rows rows, const Job& job) {
     const Size size = height.size();
     Plane sky(size, rows);
+    std::vector<SoftRows> wide;
+    for (const Plane* each : soft) wide.emplace_back(*each, size);
     for_rows(job, sky, [&](int first, int last) {
-        std::vector<SoftRow> wide;
-        for (const Plane* each : soft) wide.emplace_back(*each, size);
+        SoftRows::Room room;
         for (int y = first; y < last; ++y) {
             float* out = sky.row(y);
             const float* here = height.row(y);
-            std::fill_n(out, size.width, 1.0f);
+            // How deep it lies, in ways that take the light down to 1/e.
+            std::fill_n(out, size.width, 0.0f);
             for (std::size_t k = 0; k < wide.size(); ++k) {
-                const float* around = wide[k].at(y);
+                const float* around = wide[k].at(y, room);
                 const auto factor = static_cast<float>(deep / std::max(0.5, occlusion_px[k] * pixels_per_design_px));
-                for (int x = 0; x < size.width; ++x) out[x] *= std::exp(-factor * std::max(0.0f, around[x] - here[x]));
+                for (int x = 0; x < size.width; ++x) out[x] += factor * std::max(0.0f, around[x] - here[x]);
             }
+            for (int x = 0; x < size.width; ++x) out[x] = std::exp(-out[x]);
         }
     });
     return Bundle::of(std::move(sky));
