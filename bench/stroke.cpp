@@ -50,7 +50,7 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
     const int longest = std::max(recipe.tile.width, recipe.tile.height);
     // The window makes the sizes of parts and the cards besides.
     const auto whole = [&](const Recipe& each) {
-        for (int side : DraftSize::sizes) (void)render(each, size_for(each.tile, side), {Wanted{}}, options, job);
+        for (int side : PartSize::sizes(longest)) (void)render(each, size_for(each.tile, side), {Wanted{}}, options, job);
         const auto start = Clock::now();
         (void)render(each, size_for(each.tile, longest), {Wanted{}}, options, job);
         return ms_since(start);
@@ -74,9 +74,9 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
                                 std::min(px(224), size.height)};
             const double cpu = cpu_ms();
             const auto start = Clock::now();
-            // As the window does: a part at the tile's own size, all of a smaller picture.
-            const bool fine = part.own_size() ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
-                                              : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
+            // As the window does.
+            const bool fine = part.part() ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
+                                          : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
             if (!fine) std::fprintf(stderr, "failed\n");
             const double spent = ms_since(start);
             // The first stroke finds out how large parts may be.

@@ -85,11 +85,15 @@ void RenderService::submit_part(Recipe recipe, const QRectF& part, std::uint64_t
 
 void RenderService::warm_parts(const Recipe& recipe, std::uint64_t document) {
     warming_.begin_document(document);
-    for (int side : DraftSize::sizes) {
+    std::vector<int> sizes = PartSize::sizes(std::max(recipe.tile.width, recipe.tile.height));
+    // The tile's own size is what the window shows. The one in use comes first.
+    const auto now = std::find(sizes.begin(), sizes.end(), part_size());
+    if (now != sizes.begin() && now != sizes.end()) std::rotate(std::next(sizes.begin()), now, std::next(now));
+    for (auto side = std::next(sizes.begin()); side != sizes.end(); ++side) {
         Ask ask;
-        ask.recipe = recipe, ask.longest = side, ask.memory_limit = memory_limit_;
+        ask.recipe = recipe, ask.longest = *side, ask.memory_limit = memory_limit_;
         Client::Request request;
-        request.urgency = Urgency::pictures, request.slot = std::to_string(side), request.document = document;
+        request.urgency = Urgency::pictures, request.slot = std::to_string(*side), request.document = document;
         // It is in the cache then.
         warming_.submit(std::move(ask), std::move(request), [](const Result<Answer>&, const Surface&) {});
     }
@@ -116,22 +120,22 @@ void RenderService::ask_part() {
     ask.longest = pixels;
     // At the tile's own size everything before the stroke is there from the picture before. At others it is kept as soon as all
     // of the picture has been made once.
-    const bool own_size = part_size_->own_size();
-    if (own_size) ask.region = region;
+    const bool in_part = part_size_->part();
+    if (in_part) ask.region = region;
     ask.memory_limit = memory_limit_;
     Client::Request request;
     request.urgency = Urgency::live, request.slot = "part", request.document = part_document_;
     part_running_ = true;
     client_.submit(
         std::move(ask), std::move(request),
-        [this, shares, own_size, pixels, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
+        [this, shares, in_part, pixels, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
             QImage picture;
             double milliseconds = 0;
             if (answer) picture = to_image(answer->pictures.begin()->second), milliseconds = answer->milliseconds;
             const QRectF whole(0, 0, 1, 1);
             surface.answer(
                 [&] {
-                    if (answer) emit part_ready(picture, own_size ? shares : whole, shares, document);
+                    if (answer) emit part_ready(picture, in_part ? shares : whole, shares, document);
                     QMetaObject::invokeMethod(
                         this, [this, milliseconds, pixels] { part_done(milliseconds, pixels); }, Qt::QueuedConnection);
                 },

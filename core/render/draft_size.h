@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #pragma once
 
-#include <algorithm>
 #include <cstddef>
 #include <iterator>
+#include <vector>
 
 namespace loom {
 
@@ -30,8 +30,8 @@ private:
     std::size_t at_ = 0;
 };
 
-/// How large the picture is that follows a hand: the tile's own size, of which a part is made, or where that takes long all of a
-/// smaller one, at the sizes of drafts, which are there.
+/// How large the picture is that follows a hand: a part of it at the tile's own size, or where that takes long at half of it,
+/// or all of a smaller one. Where there is time it grows again, though to none that took too long twice, nor to the tile's own.
 class PartSize {
 public:
     static constexpr double frame_ms = 30;
@@ -39,27 +39,36 @@ public:
     static constexpr double near_ms = 20;
     static constexpr double slow_cloth_ms = 90;
 
-    /// For another document or step, whose cloth is `longest` pixels on its longer side and took so many milliseconds.
-    PartSize(int longest, double cloth_ms)
-        : longest_(longest), pixels_(cloth_ms > slow_cloth_ms && longest > DraftSize::sizes[0] ? DraftSize::sizes[0] : longest) {}
-    int pixels() const { return pixels_; }
-    int longest() const { return longest_; }
-    bool own_size() const { return pixels_ == longest_; }
+    /// Pixels of the longer side, from the tile's own on; all but that have to be made once before they are quick.
+    static std::vector<int> sizes(int longest) {
+        std::vector<int> all{longest};
+        if (longest / 2 > DraftSize::sizes[0]) all.push_back(longest / 2);
+        for (int side : DraftSize::sizes)
+            if (side < longest) all.push_back(side);
+        return all;
+    }
+
+    /// For another document, whose cloth is `longest` pixels on its longer side and took so many milliseconds.
+    PartSize(int longest, double cloth_ms) : sizes_(sizes(longest)), slow_(sizes_.size(), 0) {
+        while (cloth_ms > slow_cloth_ms && at_ + 1 < sizes_.size() && sizes_[at_] > DraftSize::sizes[0]) ++at_;
+    }
+    int pixels() const { return sizes_[at_]; }
+    int longest() const { return sizes_.front(); }
+    /// Whether a part is made rather than all of it.
+    bool part() const { return pixels() > DraftSize::sizes[0] || at_ == 0; }
     void took(double milliseconds, int of_pixels) {
-        if (of_pixels != pixels_) return;
-        // The tile's own size, which took too long before, is not tried again.
-        const auto at = std::find(std::begin(DraftSize::sizes), std::end(DraftSize::sizes), pixels_);
+        if (of_pixels != pixels()) return;
         if (milliseconds > near_ms) {
-            for (int side : DraftSize::sizes)
-                if (side < pixels_) return void(pixels_ = side);
-        } else if (milliseconds * DraftSize::times_pixels < near_ms && at != std::end(DraftSize::sizes) &&
-                   at != std::begin(DraftSize::sizes) && *std::prev(at) < longest_) {
-            pixels_ = *std::prev(at);
+            ++slow_[at_];
+            if (at_ + 1 < sizes_.size()) ++at_;
+        } else if (at_ > 1 && slow_[at_ - 1] < 2 && milliseconds * DraftSize::times_pixels < near_ms) {
+            --at_;
         }
     }
 
 private:
-    int longest_, pixels_;
+    std::vector<int> sizes_, slow_;
+    std::size_t at_ = 0;
 };
 
 }  // namespace loom
