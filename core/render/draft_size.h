@@ -61,12 +61,15 @@ public:
         if (milliseconds > near_ms) {
             ++slow_[at_];
             if (at_ + 1 < sizes_.size()) ++at_;
-        } else if (at_ > 1 && slow_[at_ - 1] < 2 && milliseconds * DraftSize::times_pixels < near_ms) {
+        } else if (at_ > 1 && slow_[at_ - 1] < 2 && milliseconds * times(sizes_[at_ - 1]) < near_ms) {
             --at_;
         }
     }
 
 private:
+    /// How many times as long as the next smaller one. A part needs what lies around it, by its steps very much or little.
+    static double times(int side) { return side > DraftSize::sizes[0] ? 4 : DraftSize::times_pixels; }
+
     std::vector<int> sizes_, slow_;
     std::size_t at_ = 0;
 };

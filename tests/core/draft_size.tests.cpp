@@ -32,12 +32,14 @@ TEST_CASE("what follows a hand has the size that keeps up with it", "[draft][han
     part.took(6, 96);
     part.took(6, 160);
     part.took(6, 256);
+    CHECK(part.pixels() == 256);
+    part.took(4, 256);
     CHECK(part.pixels() == 512);
     part.took(1, 512);
     CHECK(part.pixels() == 512);
     // Nor to one that took too long twice: no going back and forth.
     part.took(22, 512);
-    part.took(6, 256);
+    part.took(4, 256);
     CHECK(part.pixels() == 256);
     // A cloth that takes long is not tried at its own size; one that is small has no other.
     CHECK(PartSize(1024, 91).pixels() == 256);
