@@ -9,7 +9,6 @@
 #include "batch/options.h"
 #include "core/catalogue/description.h"
 #include "core/files/kept_picture.h"
-#include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/edits.h"
 #include "core/render/render.h"
@@ -67,10 +66,9 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
             continue;
         }
         std::optional<Value> value = parse_value(*parameter, parts->second);
-        if (parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
-            const auto draft = read_wif_file(parts->second);
-            if (!draft) return draft.error();
-            value = Value(draft_text(*draft));
+        if (const auto draft = draft_of_file(*parameter, parts->second)) {
+            if (!*draft) return draft->error();
+            value = **draft;
         }
         const Value wrong = parameter->kind == Kind::toggle ? Value(0.0) : Value(false);
         if (const auto why = refuses(*parameter, value ? *value : wrong))

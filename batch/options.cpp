@@ -6,6 +6,8 @@
 #include <cmath>
 #include <cstdio>
 
+#include "core/base/draft.h"
+#include "core/files/wif.h"
 #include "core/render/render.h"
 
 namespace loom::batch {
@@ -39,6 +41,13 @@ Result<Size> parse_size(std::string_view text, const Tile& tile) {
     if (!allowed(first) || (!one && !allowed(second)))
         return call_error("--size '" + std::string(text) + "' must be from 1 to " + std::to_string(greatest_picture) + " pixels");
     return one ? size_for(tile, static_cast<int>(first)) : Size{static_cast<int>(first), static_cast<int>(second)};
+}
+
+std::optional<Result<Value>> draft_of_file(const Parameter& parameter, const std::string& text) {
+    if (parameter.kind != Kind::draft || !text.ends_with(".wif")) return std::nullopt;
+    const auto draft = read_wif_file(text);
+    if (!draft) return draft.error();
+    return Value(LongText(draft_text(*draft)));
 }
 
 Result<std::size_t> parse_bytes(std::string_view text) {

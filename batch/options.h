@@ -5,12 +5,14 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <utility>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/catalogue/description.h"
 #include "core/files/picture.h"
 #include "core/measure/measure.h"
 #include "core/recipe/recipe.h"
@@ -24,6 +26,9 @@ Result<std::pair<std::string, std::string>> split_assignment(std::string_view te
 
 /// "512" (longer side) or "512x256"; "" is the tile's own size.
 Result<Size> parse_size(std::string_view text, const Tile& tile);
+
+/// What a step keeps of a WIF file; nothing for other texts.
+std::optional<Result<Value>> draft_of_file(const Parameter& parameter, const std::string& text);
 
 /// "2G", "512M", "1000000".
 Result<std::size_t> parse_bytes(std::string_view text);

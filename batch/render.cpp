@@ -13,7 +13,6 @@
 #include "core/catalogue/value_kind.h"
 #include "core/files/export_command.h"
 #include "core/files/kept_picture.h"
-#include "core/files/wif.h"
 #include "core/recipe/assets.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
@@ -62,10 +61,9 @@ Result<Recipe> with_sets(Recipe recipe, const Options& o) {
             auto kept = keep_file(recipe, *parameter, parts->second);
             if (!kept) return kept.error();
             value = Value(*kept);
-        } else if (parameter->kind == Kind::draft && parts->second.ends_with(".wif")) {
-            const auto draft = read_wif_file(parts->second);
-            if (!draft) return draft.error();
-            value = Value(LongText(draft_text(*draft)));
+        } else if (const auto draft = draft_of_file(*parameter, parts->second)) {
+            if (!*draft) return draft->error();
+            value = **draft;
         } else {
             value = parse_value(*parameter, parts->second);
         }

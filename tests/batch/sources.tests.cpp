@@ -87,7 +87,7 @@ TEST_CASE("inputs of a formula are reached by --set, dials and colourways", "[ba
                   "inputs.z");
 }
 
-TEST_CASE("a draft is given by its rows or as a WIF file; a damaged one is refused", "[batch][wif]") {
+TEST_CASE("a draft is given by its rows or as a WIF file, and a damaged one is refused", "[batch][wif]") {
     const TemporaryFolder folder;
     const std::string good = folder.path("plain.wif"), bad = folder.path("bad.wif"), out = folder.path("out.png");
     REQUIRE(write_file(good,

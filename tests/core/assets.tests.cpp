@@ -206,7 +206,7 @@ TEST_CASE("a recipe within a recipe gives its cloth, its maps, its colourways an
     CHECK_THAT(warned->warnings.at(0), Catch::Contains("no colourway 'Blue'"));
 }
 
-TEST_CASE("a file keeps its recipes within; too deep ones and broken ones are refused", "[assets][recipe][files]") {
+TEST_CASE("a file keeps its recipes within, and too deep ones and broken ones are refused", "[assets][recipe][files]") {
     const TemporaryFolder folder;
     std::string path = inner_file(folder), name;
     for (int depth = 1; depth <= deepest_recipe + 1; ++depth) {

@@ -139,7 +139,7 @@ TEST_CASE("every word is documented and works as its form says", "[formula]") {
     }
 }
 
-TEST_CASE("a name becomes an input with a slider; its value, range and note are kept", "[formula]") {
+TEST_CASE("a name becomes an input with a slider, and its value, range and note are kept", "[formula]") {
     const FormulaReading reading = read_formula("speed * u + depth_2 - speed");
     CHECK(reading.inputs == std::vector<std::string>{"speed", "depth_2"});
     const Inputs kept{{"depth_2", 3, -5, 5, "How deep."}};

@@ -71,7 +71,7 @@ TEST_CASE("every relief can be pressed in, and closes", "[treatments][press]") {
     }
 }
 
-TEST_CASE("a flat mirror shows one tone, a bumpy one many; rough ones are calmer", "[treatments][reflections]") {
+TEST_CASE("a flat mirror shows one tone, a bumpy one many, and rough ones are calmer", "[treatments][reflections]") {
     const Bundle flat = Bundle::of(Plane(square, 0.5f)), in = cloud_picture(square, 16);
     for (const char* surroundings : {"room", "window", "cards"}) {
         INFO(surroundings);
@@ -89,7 +89,7 @@ TEST_CASE("a flat mirror shows one tone, a bumpy one many; rough ones are calmer
     CHECK(deviation_of(applied("reflections", brushed, &flat, square).channel(0)) > 0.01);
 }
 
-TEST_CASE("steps that follow the lamp turn with it, others do not; it is kept in the file", "[treatments][lamp]") {
+TEST_CASE("steps that follow the lamp turn with it, others do not, and it is kept in the file", "[treatments][lamp]") {
     const Values follows{{"lamp", std::string("shared")}};
     Recipe recipe = recipe_of({strand_of("a", {{"clouds", {{"size-x", 16.0}, {"size-y", 16.0}}, 3}, {"relief", follows}})}, 64);
     const Bundle first = cloth(recipe, square);

@@ -45,7 +45,7 @@ Plane over_form(const Plane& in, int radius, bool round, Choose&& choose) {
 
 }  // namespace
 
-TEST_CASE("box means are sums over boxes, across the edges; fractions count in part", "[treatments][box]") {
+TEST_CASE("box means are sums over boxes, across the edges, and fractions count in part", "[treatments][box]") {
     const Job job;
     const Plane in = random_plane(oblong, 4);
     for (const auto& [rx, ry] : {std::pair{0, 0}, std::pair{1, 3}, std::pair{5, 2}, std::pair{20, 27}})

@@ -57,8 +57,7 @@ TEST_CASE("uneven light and a blob are evened out", "[measure][remedies]") {
     }
 }
 
-TEST_CASE("a strand is varied, or follows another, and the surface comes nearer to a real one; colour gains play",
-          "[measure][remedies]") {
+TEST_CASE("a strand is varied, or follows another, and the surface comes nearer to a real one", "[measure][remedies]") {
     const Recipe flat = settled(
         recipe_of({strand_of("a", {{"clouds", {{"size-x", 60.0}, {"size-y", 60.0}}, 3}, {"gradientmap", {}}}),
                    strand_of("b", {{"static", {{"spread", std::string("gaussian")}}, 4}}, {Blend::soft_light, 70, false})},
@@ -74,6 +73,12 @@ TEST_CASE("a strand is varied, or follows another, and the surface comes nearer 
         const Measures after = measure(cloth(*helped, {512, 512}), Job());
         CHECK((after.life.kinship > before.life.kinship || after.life.spark > before.life.spark));
     }
+}
+
+TEST_CASE("a second colour gives play to a surface whose colour follows its tone", "[measure][remedies]") {
+    const Recipe flat =
+        settled(recipe_of({strand_of("a", {{"clouds", {{"size-x", 60.0}, {"size-y", 60.0}}, 3}, {"gradientmap", {}}})}, 256));
+    const Measures before = measure(cloth(flat, {512, 512}), Job());
     REQUIRE(before.life.play < real_play.low);
     const auto coloured = remedied(flat, Remedy::second_colour, {}, Job());
     REQUIRE(coloured);
