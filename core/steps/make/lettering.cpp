@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <charconv>
 
-#include "core/steps/make/drawn_form.h"
+#include "core/structures/drawn_form.h"
 #include "core/structures/letters.h"
 
 namespace loom {
