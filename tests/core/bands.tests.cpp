@@ -4,6 +4,7 @@
 // Bands and parts give the bytes of whole pictures.
 #include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
+#include "core/render/band_passes.h"
 #include "core/render/gathering.h"
 #include "tests/support/support.h"
 
@@ -89,4 +90,25 @@ TEST_CASE("bands that leave out different things become one picture that has all
     REQUIRE(whole.coverage);
     CHECK(column(*whole.coverage) == std::vector<float>{1, 1, 0.7f});
     CHECK(column(*whole.plane("height")) == std::vector<float>{0.1f, 0.5f, 0.7f});
+}
+
+TEST_CASE("what feeds colour and height is made in one pass, though occlusion waits for all of the height", "[bands]") {
+    Strand a = strand_of("a", {{"clouds", {}}});
+    a.routes[Map::height] = {Blend::normal, 100};
+    a.routes[Map::roughness] = {Blend::plus, 50};
+    const Recipe recipe = recipe_of({a}, 1024);
+    const Plan plan = make_plan(recipe, {1024, 1024}, all_maps_wanted());
+    const Passes passes(plan, std::vector<bool>(plan.nodes.size(), false), 32);
+    REQUIRE(passes.last() == 1);
+    int made = 0;
+    std::size_t streamed = 0;
+    for (int level = 0; level <= passes.last(); ++level) {
+        const std::vector<bool> there = passes.there(level);
+        for (const auto& [node, readers] : readers_of(plan, passes.targets(level), there))
+            made += plan.nodes[static_cast<std::size_t>(node)].label == "a/s1" && !there[static_cast<std::size_t>(node)];
+        streamed += passes.targets(level).size();
+    }
+    CHECK(made == 1);
+    // The height is gathered; all others are streamed, each once.
+    CHECK(streamed == plan.outputs.size());
 }
