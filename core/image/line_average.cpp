@@ -236,9 +236,9 @@ Footprint line_footprint(double dx, double dy, Falloff falloff, Size size) {
 }
 
 int line_scratch(double dx, double dy) {
-    if (upon_axes(dx, dy) <= short_line) return 0;
-    // Upright lines are summed where they are, sloped ones in a wider picture, and those that lie across in turned ones.
-    return std::abs(dy) < std::abs(dx) ? 2 : dx == 0 ? 0 : 1;
+    // Short and upright lines are summed where they are, sloped ones in a wider picture, and those that lie across in turned
+    // ones.
+    return upon_axes(dx, dy) <= short_line || dx == 0 ? 0 : 2;
 }
 
 Plane line_average(const Plane& plane, double dx, double dy, Falloff falloff, Rows rows, const Job& job) {
