@@ -7,6 +7,8 @@
 
 #include <algorithm>
 
+#include "core/base/fork.h"
+
 namespace loom {
 
 RowStrips::RowStrips(const Shape& shape, Pack pack, Encode encode, Put put)
@@ -19,7 +21,9 @@ RowStrips::RowStrips(const Shape& shape, Pack pack, Encode encode, Put put)
 bool RowStrips::add(int rows, const LayRow& lay) {
     for (int from = 0; from < rows;) {
         const int count = std::min(rows - from, room_ - gathered_);
+        Fork fork;
         tbb::parallel_for(tbb::blocked_range<int>(0, count, 4), [&](const tbb::blocked_range<int>& part) {
+            const Fork::Part some(fork);
             std::vector<float> values(shape_.values);
             for (int k = part.begin(); k < part.end(); ++k) {
                 lay(from + k, values.data());
@@ -44,7 +48,13 @@ bool RowStrips::encode_gathered() {
         strip.before = first > 0 ? strip.bytes - shape_.row_bytes : before_.empty() ? nullptr : before_.data();
         strip.last = strip.first + strip.rows == shape_.height;
     }
-    tbb::parallel_for(std::size_t{0}, each.size(), [&](std::size_t s) { encoded[s] = encode_(each[s]); });
+    {
+        Fork fork;
+        tbb::parallel_for(std::size_t{0}, each.size(), [&](std::size_t s) {
+            const Fork::Part one(fork);
+            encoded[s] = encode_(each[s]);
+        });
+    }
     for (std::size_t s = 0; s < each.size(); ++s)
         if (!put_(each[s], std::move(encoded[s]))) return false;
     before_.assign(bytes_.begin() + static_cast<std::ptrdiff_t>(static_cast<std::size_t>(gathered_ - 1) * shape_.row_bytes),
