@@ -48,7 +48,7 @@ TEST_CASE("named planes are handed on, and those of objects are never mixed", "[
 
 TEST_CASE("no step has more planes alive than it announces", "[promises][memory]") {
     for (const StepDescription& step : all_steps())
-        for (const Values& values : tried(settings_of(step, 4))) {
+        for (const Values& values : tried(settings_of(step, 2))) {
             const StepTrial trial{.step = step, .values = values, .size = {512, 384}, .tile = {512, 384}};
             const std::string fault = memory_fault(trial);
             if (!fault.empty()) FAIL_CHECK(words_of(trial) << ": " << fault);
