@@ -28,27 +28,33 @@ Bundle run(const Settings& s, const StepContext& context) {
     const PlaneRef drive = s.drive == Drive::tone ? tone_of(in, *context.job) : coverage_of(in);
     const auto density = static_cast<float>(s.density / 100);
     Plane wanted(size);
-    for (std::size_t i = 0; i < size.pixels(); ++i) {
-        const float value = std::clamp(drive->data()[i], 0.0f, 1.0f);
-        wanted.data()[i] = s.drive == Drive::tone ? 1 - density * (1 - value) : density * value;
-    }
+    for_values(*context.job, wanted, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) {
+            const float value = std::clamp(drive->data()[i], 0.0f, 1.0f);
+            wanted.data()[i] = s.drive == Drive::tone ? 1 - density * (1 - value) : density * value;
+        }
+    });
     Plane lit = stippled({s.pattern, s.dot, s.direction}, wanted, context.tile, context.seed, *context.job);
     Bundle result;
     result.named = in.named;
     if (s.drive == Drive::tone) {
         // Dots of light on dark, as far as the picture covers.
         if (in.coverage)
-            for (std::size_t i = 0; i < size.pixels(); ++i) lit.data()[i] *= in.coverage->data()[i];
+            for_values(*context.job, lit, [&](std::size_t first, std::size_t last) {
+                for (std::size_t i = first; i < last; ++i) lit.data()[i] *= in.coverage->data()[i];
+            });
         result.colour = {share(std::move(lit))};
         result.coverage = in.coverage;
         return result;
     }
     for (const PlaneRef& plane : in.colour) {
         Plane cut(size);
-        for (std::size_t i = 0; i < size.pixels(); ++i) {
-            const float cover = drive->data()[i];
-            cut.data()[i] = cover > 0 ? plane->data()[i] / cover * lit.data()[i] : 0.0f;
-        }
+        for_values(*context.job, cut, [&](std::size_t first, std::size_t last) {
+            for (std::size_t i = first; i < last; ++i) {
+                const float cover = drive->data()[i];
+                cut.data()[i] = cover > 0 ? plane->data()[i] / cover * lit.data()[i] : 0.0f;
+            }
+        });
         result.colour.push_back(share(std::move(cut)));
     }
     result.coverage = share(std::move(lit));
