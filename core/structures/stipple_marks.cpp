@@ -87,11 +87,11 @@ private:
 };
 
 /// One mark in each cell of a grid, strayed from its middle by up to `jitter` of the cell.
-std::vector<StippleMark> strewn(int across, int down, double jitter, bool even_ranks, std::uint64_t seed) {
+std::vector<StippleMark> strewn(int across, int down, double jitter, bool even_ranks, std::uint64_t seed,
+                                const Job* job = nullptr) {
     const auto left = static_cast<int>(seed % blue_side), up = static_cast<int>(seed / blue_side % blue_side);
-    std::vector<StippleMark> marks;
-    marks.reserve(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
-    for (int j = 0; j < down; ++j)
+    std::vector<StippleMark> marks(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
+    const auto row = [&](int j) {
         for (int i = 0; i < across; ++i) {
             const std::uint64_t lots = mix64(mix64(seed, static_cast<std::uint64_t>(j)), static_cast<std::uint64_t>(i));
             auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
@@ -102,9 +102,17 @@ std::vector<StippleMark> strewn(int across, int down, double jitter, bool even_r
                 rank = std::clamp(VoidAndCluster::ranks()[static_cast<std::size_t>(at)] + 0.02f * (rank - 0.5f), 0.0f, 1.0f);
             }
             const auto stray = static_cast<float>(jitter);
-            marks.push_back({(static_cast<float>(i) + 0.5f + stray * (lot(0) - 0.5f)) / static_cast<float>(across),
-                             (static_cast<float>(j) + 0.5f + stray * (lot(1) - 0.5f)) / static_cast<float>(down), rank});
+            marks[static_cast<std::size_t>(j) * static_cast<std::size_t>(across) + static_cast<std::size_t>(i)] = {
+                (static_cast<float>(i) + 0.5f + stray * (lot(0) - 0.5f)) / static_cast<float>(across),
+                (static_cast<float>(j) + 0.5f + stray * (lot(1) - 0.5f)) / static_cast<float>(down), rank};
         }
+    };
+    if (!job)
+        for (int j = 0; j < down; ++j) row(j);
+    else
+        for_ranges(*job, down, 16, [&](int first, int last) {
+            for (int j = first; j < last; ++j) row(j);
+        });
     return marks;
 }
 
@@ -213,7 +221,8 @@ const Coverage& coverage_of(StipplePattern pattern) {
 
 }  // namespace
 
-StippleLayout stipple_layout(StipplePattern pattern, double dot_px, double direction, Size tile, std::uint64_t seed) {
+StippleLayout stipple_layout(StipplePattern pattern, double dot_px, double direction, Size tile, std::uint64_t seed,
+                             const Job* job) {
     StippleLayout layout;
     const double radius = dot_px / 2, spacing = radius * spacing_of(pattern);
     const double across = tile.width / spacing, down = tile.height / spacing;
@@ -230,7 +239,7 @@ StippleLayout stipple_layout(StipplePattern pattern, double dot_px, double direc
     };
     const bool white = pattern == StipplePattern::white;
     const int columns = whole(across), rows = whole(down);
-    layout.marks = strewn(columns, rows, jitter_of(pattern), !white, seed);
+    layout.marks = strewn(columns, rows, jitter_of(pattern), !white, seed, job);
     // Marks take the room that whole numbers of them leave each.
     const double room = std::sqrt(across / columns * (down / rows));
     layout.radius = static_cast<float>(radius * room);

@@ -25,8 +25,9 @@ struct StippleLayout {
 };
 
 /// Marks about `dot_px` wide over the tile, in whole numbers that close at its edges. `direction`: degrees, of screens and
-/// strokes.
-StippleLayout stipple_layout(StipplePattern pattern, double dot_px, double direction, Size tile, std::uint64_t seed);
+/// strokes. `job`: shares the work out; null where none is at hand.
+StippleLayout stipple_layout(StipplePattern pattern, double dot_px, double direction, Size tile, std::uint64_t seed,
+                             const Job* job = nullptr);
 
 /// Which share of its radius a mark of that rank has where `cover` (0..1) of the area is to be covered: 0 before it appears, 1
 /// grown up, more where marks have to run together. Measured for each pattern, so that marks cover what they are asked to.

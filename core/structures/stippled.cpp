@@ -17,7 +17,7 @@ namespace {
 
 /// Draws the marks, each grown to what lies under its middle; where several lie they cover more.
 Plane drawn(const Stippling& s, const Plane& wanted, Size size, Size tile, std::uint64_t seed, const Job& job) {
-    const StippleLayout layout = stipple_layout(s.pattern, s.dot, s.direction, tile, seed);
+    const StippleLayout layout = stipple_layout(s.pattern, s.dot, s.direction, tile, seed, &job);
     const double scale_x = static_cast<double>(size.width) / tile.width, scale_y = static_cast<double>(size.height) / tile.height;
     const auto radius = layout.radius * static_cast<float>(std::sqrt(scale_x * scale_y));
     const float reach_x = layout.reach_x * static_cast<float>(scale_x), reach_y = layout.reach_y * static_cast<float>(scale_y);
@@ -27,18 +27,24 @@ Plane drawn(const Stippling& s, const Plane& wanted, Size size, Size tile, std::
     struct Drawn {
         float x, y, radius, strength;
     };
+    std::vector<Drawn> all(layout.marks.size());
+    for_ranges(job, static_cast<int>(all.size()), 4096, [&](int begin, int end) {
+        for (auto k = static_cast<std::size_t>(begin); k < static_cast<std::size_t>(end); ++k) {
+            const StippleMark& mark = layout.marks[k];
+            const float cover = sample_bilinear(under, mark.u * static_cast<float>(wanted.width()) - 0.5f,
+                                                mark.v * static_cast<float>(wanted.height()) - 0.5f);
+            const float grown = radius * stipple_growth(s.pattern, cover, mark.rank);
+            // What is thinner than a pixel fades.
+            all[k] = {mark.u * static_cast<float>(size.width) - 0.5f, mark.v * static_cast<float>(size.height) - 0.5f,
+                      std::max(grown, 0.5f), grown <= 0.01f ? 0.0f : std::min(1.0f, 4 * grown * grown)};
+        }
+    });
     std::vector<Drawn> marks;
     std::vector<ObjectBox> boxes;
-    for (const StippleMark& mark : layout.marks) {
-        const float cover = sample_bilinear(under, mark.u * static_cast<float>(wanted.width()) - 0.5f,
-                                            mark.v * static_cast<float>(wanted.height()) - 0.5f);
-        const float grown = radius * stipple_growth(s.pattern, cover, mark.rank);
-        if (grown <= 0.01f) continue;
-        // What is thinner than a pixel fades.
-        const float shown = std::max(grown, 0.5f), strength = std::min(1.0f, 4 * grown * grown);
-        const Drawn one{mark.u * static_cast<float>(size.width) - 0.5f, mark.v * static_cast<float>(size.height) - 0.5f, shown,
-                        strength};
-        const float far_x = shown + std::abs(reach_x) + 1, far_y = shown + std::abs(reach_y) + 1;
+    marks.reserve(all.size()), boxes.reserve(all.size());
+    for (const Drawn& one : all) {
+        if (one.strength == 0) continue;
+        const float far_x = one.radius + std::abs(reach_x) + 1, far_y = one.radius + std::abs(reach_y) + 1;
         marks.push_back(one), boxes.push_back({one.x - far_x, one.y - far_y, one.x + far_x, one.y + far_y});
     }
     const float length2 = reach_x * reach_x + reach_y * reach_y, per_length2 = length2 > 0 ? 1 / length2 : 0;
