@@ -90,7 +90,8 @@ TEST_CASE("every picture format comes back as it was written, within its precisi
 TEST_CASE("a picture written in bands is the file it is written whole, and is on the disk as it comes", "[files]") {
     const TemporaryFolder folder;
     // Several strips, as files hold them, and an end that fills none.
-    const Size size{2048, 1130};
+    const Size size{side_tried(2048), side_tried(1130)};
+    const int rows = size.height / 5;
     const Bundle picture = random_bundle(size, 4, true);
     // The more threads there are, the more strips are held.
     with_threads(2, [&] {
@@ -102,15 +103,15 @@ TEST_CASE("a picture written in bands is the file it is written whole, and is on
                 auto writer = PictureWriter::open(folder.path("bands"), size, format);
                 REQUIRE(writer);
                 std::uintmax_t half_way = 0;
-                for (int y = 0; y < size.height; y += 226) {
-                    REQUIRE(writer->add(part_of(picture, {y, 226})));
-                    if (y != 678) continue;
+                for (int y = 0; y < size.height; y += rows) {
+                    REQUIRE(writer->add(part_of(picture, {y, std::min(rows, size.height - y)})));
+                    if (y != 3 * rows) continue;
                     for (const std::string& name : folder.files())
                         if (name.starts_with(FileWriter::part_prefix)) half_way = std::filesystem::file_size(folder.path(name));
                 }
                 REQUIRE(writer->finish());
-                // The libraries for these keep what they have until the end.
-                if (format != PictureFormat::webp && format != PictureFormat::jpg)
+                // The libraries for these keep what they have until the end, and small ones have no more than one strip.
+                if (!races_watched && format != PictureFormat::webp && format != PictureFormat::jpg)
                     CHECK(half_way > std::filesystem::file_size(folder.path("bands")) / 2);
             }
             // Nor does it matter when it is written. Not shown if it fails: that would be all of both.
