@@ -87,6 +87,7 @@ private:
 };
 
 /// One mark in each cell of a grid, strayed from its middle by up to `jitter` of the cell.
+/// `job` is null while a static is made: a thread that waited for others there might begin work that needs the same static.
 std::vector<StippleMark> strewn(int across, int down, double jitter, bool even_ranks, std::uint64_t seed,
                                 const Job* job = nullptr) {
     const auto left = static_cast<int>(seed % blue_side), up = static_cast<int>(seed / blue_side % blue_side);
