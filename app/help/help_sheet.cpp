@@ -78,6 +78,12 @@ void HelpSheet::show(const QString& markdown) {
             format.setCellPadding(4);
             format.setWidth(QTextLength(QTextLength::PercentageLength, 100));
             table->setFormat(format);
+            // A word of the head is not parted, however narrow its column.
+            for (int column = 0; column < table->columns(); ++column) {
+                QTextBlockFormat whole;
+                whole.setNonBreakableLines(true);
+                table->cellAt(0, column).firstCursorPosition().mergeBlockFormat(whole);
+            }
         }
     text_->verticalScrollBar()->setValue(place);
 }

@@ -37,7 +37,11 @@ std::string step_page(const StepDescription& step) {
             values = write_number(p.min);
             values += " to ";
             values += write_number(p.max);
-            if (p.unit != Unit::none) values += ' ', values += word(p.unit);
+            // People see tones as 0 to 255.
+            if (p.unit == Unit::tone)
+                values = show_value(p, Value(p.min)) + " to " + show_value(p, Value(p.max)) + "; in files " + values;
+            else if (p.unit != Unit::none)
+                values += ' ', values += word(p.unit);
         }
         for (const Choice& choice : p.choices) {
             if (!values.empty()) values += ", ";
