@@ -59,9 +59,10 @@ struct Shots::Scene {
         history,    ///< every state, one of them pinned
         groups,     ///< strands are grouped and folded, several cards selected
         strokes,    ///< the second stroke of the selected step is shown
-        lit,        ///< the cloth under a lamp, on a sphere
-        repeated,   ///< the Repeat view
-        exported,   ///< the Export view, with a packed picture and a material
+        drawing,
+        lit,       ///< the cloth under a lamp, on a sphere
+        repeated,  ///< the Repeat view
+        exported,  ///< the Export view, with a packed picture and a material
     };
     const char* sample = nullptr;
     Selection selection = {};
@@ -99,6 +100,8 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"toward", {oak, {}, false, Open::toward}},
         {"colour", {oak, {"ground", "colour"}, false, Open::colour}},
         {"strokes", {"reeded-glass.loom", {"glass", "wiped"}, false, Open::strokes}},
+        {"drawing", {"reeded-glass.loom", {"glass", "wiped"}, false, Open::drawing}},
+        {"drawing-oak", {oak, {"long-grain", "hand"}, false, Open::drawing}},
         {"form", {"gilded-sign.loom", {"gold", "m1"}}},
         {"outline", {"luggage-tag.loom", {"tag", "m1"}}},
         {"letters", {"gauge-dial.loom", {"word", "s1"}}},
@@ -265,6 +268,21 @@ void Shots::next() {
     show(scene, take);
 }
 
+/// A stroke under way, a move every 40 ms, never ended.
+void Shots::draw(int moves, const std::function<void()>& take) {
+    QWidget* canvas = window_.loom_view()->cloth()->canvas();
+    const auto send = [canvas](QEvent::Type type, int k) {
+        const QPointF at(canvas->width() * (0.2 + 0.012 * k), canvas->height() * (0.25 + 0.004 * k));
+        QMouseEvent event(type, at, canvas->mapToGlobal(at), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton,
+                          Qt::LeftButton, {});
+        QApplication::sendEvent(canvas, &event);
+    };
+    if (moves == 1) send(QEvent::MouseButtonPress, 0);
+    send(QEvent::MouseMove, moves);
+    if (moves == 40) return QTimer::singleShot(60, this, take);
+    QTimer::singleShot(40, this, [this, moves, take] { draw(moves + 1, take); });
+}
+
 void Shots::show(const Scene& scene, const std::function<void()>& take) {
     LoomView* loom = window_.loom_view();
     loom->cloth()->set_repeat(scene.repeat);
@@ -346,7 +364,10 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                          return scene.open != Scene::Open::tries ||
                                 std::all_of(shown.begin(), shown.end(), [](const auto& each) { return !each.note.isEmpty(); });
                      };
-                     when(measured, [this, take] { QTimer::singleShot(100, this, take); });
+                     when(measured, [this, take, scene] {
+                         if (scene.open != Scene::Open::drawing) return QTimer::singleShot(100, this, take);
+                         draw(1, take);
+                     });
                  });
          });
 }
