@@ -97,6 +97,14 @@ void StrokeHand::release() {
                    tr("%1, stroke %2").arg(name).arg(brush_.strokes().size() + 1));
 }
 
+QPolygonF StrokeHand::way() const {
+    QPolygonF way;
+    if (!stroke_) return way;
+    for (const StrokePoint& p : stroke_->points)
+        way << QPointF(p.x / (StrokePoint::per_px * design().width()), p.y / (StrokePoint::per_px * design().height()));
+    return way;
+}
+
 void StrokeHand::give_up() {
     still_.stop();
     if (!stroke_) return;

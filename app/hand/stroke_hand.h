@@ -25,6 +25,10 @@ public:
     void drag(const Touch& touch, const QRectF& tile) override;
     void release() override;
     bool held() const override { return stroke_.has_value(); }
+    /// Where the stroke that is being drawn has been: its middle, in shares of the tile, which it may leave.
+    QPolygonF way() const;
+    /// And how wide it is, as a share of the tile's width.
+    double width() const { return stroke_ ? stroke_->size / design().width() : 0; }
     void hover(const QPointF& at, const QRectF& tile) override;
     void leave() override;
     bool takes(const QPointF&, const QRectF&) const override { return brush_.parameter() != nullptr; }

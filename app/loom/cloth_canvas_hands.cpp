@@ -85,22 +85,74 @@ void ClothCanvas::keyReleaseEvent(QKeyEvent* event) {
     if (!key_hand(event, false)) QWidget::keyReleaseEvent(event);
 }
 
-void ClothCanvas::show_part(const QImage& picture, const QRectF& place, const QRectF& part) {
+namespace {
+
+/// How much of a picture of a part shows: all of it along the way, ever less beside it.
+QImage along(const QPolygonF& way, double width, QSizeF tile, const QRect& part) {
+    QImage mask(part.size(), QImage::Format_ARGB32_Premultiplied);
+    mask.fill(Qt::transparent);
+    QPainter painter(&mask);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setCompositionMode(QPainter::CompositionMode_Source);
+    QPolygonF line;
+    for (const QPointF& place : way) line << QPointF(place.x() * tile.width(), place.y() * tile.height()) - part.topLeft();
+    if (line.size() == 1) line << line.front() + QPointF(0.1, 0);
+    constexpr int steps = 6;
+    constexpr double widest = 1.5;
+    for (int k = 1; k <= steps; ++k) {
+        const double times = widest - (widest - 1) * k / steps;
+        painter.setPen(QPen(QColor(0, 0, 0, 255 * k / steps), std::max(2.0, width * tile.width() * times), Qt::SolidLine,
+                            Qt::RoundCap, Qt::RoundJoin));
+        for (int down = -1; down <= 1; ++down)
+            for (int across = -1; across <= 1; ++across) {
+                const QPolygonF moved = line.translated(across * tile.width(), down * tile.height());
+                const double room = width * tile.width();
+                if (moved.boundingRect().adjusted(-room, -room, room, room).intersects(mask.rect())) painter.drawPolyline(moved);
+            }
+    }
+    return mask;
+}
+
+}  // namespace
+
+void ClothCanvas::show_part(const QImage& picture, const QRectF& place, const QRectF& part, const QPolygonF& way, double width) {
     if (cloth_.image.isNull() || picture.isNull()) return;
     const QSizeF size = cloth_.image.size();
     const auto scaled = [&](const QRectF& shares, int across, int down) {
         return QRectF((shares.x() + across) * size.width(), (shares.y() + down) * size.height(), shares.width() * size.width(),
                       shares.height() * size.height());
     };
+    // The picture may have few pixels: what the hand has not touched keeps those it has.
+    const QRect within = scaled(part, 0, 0).toAlignedRect();
+    const QImage mask = along(way, width, size, within);
+    QImage patch(within.size(), QImage::Format_ARGB32_Premultiplied);
+    patch.fill(Qt::transparent);
+    QPainter cut(&patch);
+    cut.setRenderHint(QPainter::SmoothPixmapTransform);
+    cut.translate(-within.topLeft());
+    if (place == part) {
+        cut.drawImage(scaled(place, 0, 0), picture);
+    } else {
+        // A picture of the whole tile goes on over its edges.
+        for (int down = -1; down <= 1; ++down)
+            for (int across = -1; across <= 1; ++across)
+                if (scaled(place, across, down).intersects(within)) cut.drawImage(scaled(place, across, down), picture);
+    }
+    cut.setCompositionMode(QPainter::CompositionMode_DestinationIn);
+    cut.drawImage(within.topLeft(), mask);
+    cut.end();
     QPainter painter(&cloth_.image);
-    painter.setCompositionMode(QPainter::CompositionMode_Source);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform);
     for (int down = -1; down <= 1; ++down)
         for (int across = -1; across <= 1; ++across) {
-            painter.setClipRect(scaled(part, across, down));
-            // A picture of the whole tile is the same for every copy of the part.
-            const QRectF to = place == part ? scaled(place, across, down) : scaled(place, 0, 0);
-            if (to.intersects(scaled(part, across, down))) painter.drawImage(to, picture);
+            const QPointF at = within.topLeft() + QPointF(across * size.width(), down * size.height());
+            if (!QRectF(at, within.size()).intersects(cloth_.image.rect())) continue;
+            if (cloth_.image.hasAlphaChannel()) {
+                // What was there makes room, so that it does not show through what is less opaque.
+                painter.setCompositionMode(QPainter::CompositionMode_DestinationOut);
+                painter.drawImage(at, mask);
+                painter.setCompositionMode(QPainter::CompositionMode_Plus);
+            }
+            painter.drawImage(at, patch);
         }
     painter.end();
     update();

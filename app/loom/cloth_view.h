@@ -56,8 +56,9 @@ public:
     QPointF centre() const { return centre_; }
     /// What can be done by hand on the cloth; not owned. The first that takes a press has it.
     void set_hands(std::vector<ClothHand*> hands) { hands_ = std::move(hands); }
-    /// Lays a picture of `place` over what is shown, in `part` alone; both in shares of the tile, and they may go over its edges.
-    void show_part(const QImage& picture, const QRectF& place, const QRectF& part);
+    /// Lays a picture of `place` over what is shown, within `part` and along the hand's `way` alone, fading out beside it; all in
+    /// shares of the tile, and they may go over its edges. `width`: of the way, as a share of the tile's.
+    void show_part(const QImage& picture, const QRectF& place, const QRectF& part, const QPolygonF& way, double width);
     QRectF tile_rect() const;  ///< the tile on the screen that handles belong to
 
 signals:

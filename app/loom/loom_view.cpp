@@ -157,7 +157,8 @@ void LoomView::connect_hands() {
     });
     connect(&service_, &RenderService::part_ready, this,
             [this](const QImage& picture, const QRectF& place, const QRectF& part, quint64 document) {
-                if (document == session_.document() && stroke_hand_.held()) cloth_->canvas()->show_part(picture, place, part);
+                if (document == session_.document() && stroke_hand_.held())
+                    cloth_->canvas()->show_part(picture, place, part, stroke_hand_.way(), stroke_hand_.width());
             });
 }
 

@@ -98,6 +98,8 @@ TEST_CASE("while a stroke is drawn the cloth follows, and the recipe waits for i
     REQUIRE(QTest::qWaitFor([&] { return f.canvas()->image() != before; }, patience));
     // Far from the stroke nothing has changed.
     CHECK(f.canvas()->image().copy(240, 240, 60, 60) == before.copy(240, 240, 60, 60));
+    // Nor has what was made again beside it.
+    CHECK(f.canvas()->image().copy(236, 60, 40, 100) == before.copy(236, 60, 40, 100));
     // Escape leaves it; the cloth is as it was.
     QTest::keyClick(f.canvas(), Qt::Key_Escape);
     QTest::mouseRelease(f.canvas(), Qt::LeftButton, {}, f.at(160, 110));
