@@ -36,7 +36,7 @@ class PartSize {
 public:
     static constexpr double frame_ms = 30;
     /// From here on smaller: a stroke takes longer as it grows, and a machine has other things to do as well.
-    static constexpr double near_ms = 20;
+    static constexpr double near_ms = 15;
     static constexpr double slow_cloth_ms = 90;
 
     /// Pixels of the longer side, from the tile's own on; all but that have to be made once before they are quick.

@@ -12,7 +12,7 @@ TEST_CASE("what follows a hand has the size that keeps up with it", "[draft][han
     CHECK(PartSize::sizes(64) == std::vector<int>{64});
     PartSize part(1024, 20);
     CHECK(part.part());
-    part.took(18, 1024);
+    part.took(14, 1024);
     CHECK(part.pixels() == 1024);
     part.took(24, 1024);
     CHECK(part.pixels() == 512);
@@ -29,17 +29,17 @@ TEST_CASE("what follows a hand has the size that keeps up with it", "[draft][han
     part.took(80, 96);
     CHECK(part.pixels() == 96);
     // Where there is time it grows again, but not to the tile's own size, which took too long.
-    part.took(6, 96);
-    part.took(6, 160);
-    part.took(6, 256);
+    part.took(5, 96);
+    part.took(5, 160);
+    part.took(5, 256);
     CHECK(part.pixels() == 256);
-    part.took(4, 256);
+    part.took(3, 256);
     CHECK(part.pixels() == 512);
     part.took(1, 512);
     CHECK(part.pixels() == 512);
     // Nor to one that took too long twice: no going back and forth.
     part.took(22, 512);
-    part.took(4, 256);
+    part.took(3, 256);
     CHECK(part.pixels() == 256);
     // A cloth that takes long is not tried at its own size; one that is small has no other.
     CHECK(PartSize(1024, 91).pixels() == 256);
