@@ -54,7 +54,7 @@ TEST_CASE("maps, packs, sizes and a material are written as chosen, and the comm
     command.replace(QString::fromStdString(folder.path("out")), QString::fromStdString(folder.path("again")));
     for (QString line : command.split('\n')) {
         INFO(line.toStdString());
-        const Ran ran = run_command(std::string(KEEN_LOOM_BIN) + "/" + line.toStdString());
+        const Ran ran = run_command(KEEN_LOOM_BIN "/" + line.toStdString());
         INFO(ran.err);
         REQUIRE(ran.code == 0);
     }

@@ -6,6 +6,8 @@
 
 namespace loom::test {
 
+inline const std::string oak = sample("carriage-oak");
+
 inline Ran batch(const std::string& arguments, const std::string& before = {}) {
     return run("keen-loom-batch", arguments, before);
 }

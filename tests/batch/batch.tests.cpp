@@ -24,12 +24,6 @@ using namespace loom;
 using namespace loom::test;
 using Catch::Contains;
 
-namespace {
-
-const std::string oak = sample("carriage-oak");
-
-}  // namespace
-
 TEST_CASE("render writes the pictures it is asked for, and nothing else", "[batch][render]") {
     const TemporaryFolder folder;
     const Ran ran = batch("render " + oak + " -o " + folder.path("out") +

@@ -23,8 +23,6 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const std::string oak = sample("carriage-oak");
-
 /// Runs the command line with a disk of its own at `folder`; `before` is done on that disk first, `after` then, and what that
 /// prints comes back in `out`. The code is the command line's.
 Ran on_disk(const TemporaryFolder& folder, const std::string& options, const std::string& before, const std::string& call,

@@ -46,7 +46,6 @@ Recipe keeping_picture(const Bundle& picture, const Values& set, int tile = 128)
 }
 
 Result<Rendering> rendered(const Recipe& recipe, Size size) {
-    const Job job;
     RenderOptions options;
     options.pictures = &picture_reader();
     return render(recipe, size, {Wanted{}}, options, job);
@@ -174,7 +173,6 @@ TEST_CASE("pictures that are missing, damaged, too large or none at all are told
     // The memory a picture takes is counted before it is read.
     RenderOptions tight;
     tight.pictures = &picture_reader(), tight.memory_limit = 100000;
-    const Job job;
     const auto refused = render(keeping_picture(ramp({400, 400}), {}), {32, 32}, {Wanted{}}, tight, job);
     REQUIRE_FALSE(refused);
     CHECK(refused.error().fault == Fault::memory);

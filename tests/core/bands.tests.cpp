@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 
 }  // namespace
 

@@ -170,7 +170,6 @@ double at(const Bundle& bundle, int c, std::size_t i) { return bundle.channel(c)
 }  // namespace
 
 TEST_CASE("every blend follows the formula of its source, with coverage and amount", "[blend]") {
-    const Job job;
     for (bool covered : {false, true})
         for (float amount : {1.0f, 0.35f}) {
             const Bundle under = random_bundle({31, 17}, 1, covered), over = random_bundle({31, 17}, 50, covered);
@@ -226,7 +225,6 @@ TEST_CASE("blends agree with cairo's operators within its 8 bits", "[blend][cair
                                                         {Blend::colour, CAIRO_OPERATOR_HSL_COLOR},
                                                         {Blend::luminosity, CAIRO_OPERATOR_HSL_LUMINOSITY},
                                                         {Blend::plus, CAIRO_OPERATOR_ADD}};
-    const Job job;
     const Size size{64, 64};
     auto surface_of = [&](std::uint64_t seed) {
         cairo_surface_t* surface = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, size.width, size.height);
@@ -282,7 +280,6 @@ TEST_CASE("blends agree with cairo's operators within its 8 bits", "[blend][cair
 }
 
 TEST_CASE("linear light blends what the lamps would", "[blend]") {
-    const Job job;
     const Bundle black = Bundle::of(Plane({1, 1}, 0.0f)), white = Bundle::of(Plane({1, 1}, 1.0f));
     const Bundle half = blended(black, white, {Blend::normal, 0.5f, true}, nullptr, job);
     CHECK(half.channel(0).at(0, 0) == Approx(to_encoded(0.5f)).margin(1e-4));
@@ -316,7 +313,6 @@ TEST_CASE("colour stays colour on white and black, and lightness keeps the hue",
 }
 
 TEST_CASE("colour joins are the same in linear light, where nothing is mixed", "[blend][oklch]") {
-    const Job job;
     const Bundle under = random_bundle({31, 17}, 1), over = random_bundle({31, 17}, 50);
     for (const BlendName& name : blend_names()) {
         if (!is_perceptual(name.blend)) continue;
@@ -327,7 +323,6 @@ TEST_CASE("colour joins are the same in linear light, where nothing is mixed", "
 }
 
 TEST_CASE("keeping within a mask cuts what lies over", "[blend]") {
-    const Job job;
     const Bundle under = random_bundle({8, 8}, 1), over = random_bundle({8, 8}, 2);
     const PlaneRef none = share(Plane({8, 8}, 0.0f)), all = share(Plane({8, 8}, 1.0f));
     CHECK(greatest_difference(blended(under, over, {Blend::multiply, 1, false}, none, job), under) < 1e-6);

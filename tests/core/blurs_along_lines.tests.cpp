@@ -15,10 +15,9 @@ using namespace loom::test;
 
 namespace {
 
-const Size square{64, 64};
+const Size patch{64, 64};
 
-Bundle stripes() { return applied("stripes", {{"size", 16.0}, {"form", std::string("sine")}}, nullptr, square); }
-double difference(const Bundle& a, const Bundle& b) { return mean_difference(a.channel(0), b.channel(0)); }
+Bundle stripes() { return applied("stripes", {{"size", 16.0}, {"form", std::string("sine")}}, nullptr, patch); }
 
 /// The eight-sector Kuwahara filter with round windows, in double, as its paper writes it.
 double slow_kuwahara(const Plane& read, int x, int y, double radius, double sharp) {
@@ -80,25 +79,25 @@ TEST_CASE("a spin blur keeps what is round, a zoom blur what is a ray", "[treatm
 }
 
 TEST_CASE("daubs are the Kuwahara filter, and keep edges that a blur would lose", "[treatments][daub]") {
-    const Bundle in = cloud_picture(square, 16);
+    const Bundle in = cloud_picture(patch, 16);
     const double radius = 4, soft = 0.4 * radius / 4;
     const Plane read = soft > 0.4 ? gaussian_blur(in.channel(0), soft, soft, Job()) : in.channel(0).clone();
     // Round windows have no direction: the sectors may be turned by any eighth, which our slow version is.
-    const Bundle out = applied("daub", {{"size", radius}, {"follow", 0.0}, {"sharpness", 60.0}}, &in, square);
+    const Bundle out = applied("daub", {{"size", radius}, {"follow", 0.0}, {"sharpness", 60.0}}, &in, patch);
     double worst = 0;
-    for (int y = 0; y < square.height; y += 5)
-        for (int x = 0; x < square.width; x += 5)
+    for (int y = 0; y < patch.height; y += 5)
+        for (int x = 0; x < patch.width; x += 5)
             worst = std::max(worst,
                              std::abs(out.channel(0).at(x, y) - slow_kuwahara(read, x, y, radius, std::pow(10.0, 1 + 3 * 0.6))));
     // The step turns its sectors with the picture's structure; ours stand still.
     CHECK(worst < 0.06);
-    Plane edge(square);
-    const Plane noise = random_plane(square, 8, -0.1f, 0.1f);
-    for (int y = 0; y < square.height; ++y)
-        for (int x = 0; x < square.width; ++x) edge.row(y)[x] = (x < 32 ? 0.25f : 0.75f) + noise.at(x, y);
+    Plane edge(patch);
+    const Plane noise = random_plane(patch, 8, -0.1f, 0.1f);
+    for (int y = 0; y < patch.height; ++y)
+        for (int x = 0; x < patch.width; ++x) edge.row(y)[x] = (x < 32 ? 0.25f : 0.75f) + noise.at(x, y);
     const Bundle noisy = Bundle::of(std::move(edge));
-    const Bundle daubed = applied("daub", {{"size", 5.0}}, &noisy, square),
-                 blurred = applied("gaussian", {{"radius", 2.5}}, &noisy, square);
+    const Bundle daubed = applied("daub", {{"size", 5.0}}, &noisy, patch),
+                 blurred = applied("gaussian", {{"radius", 2.5}}, &noisy, patch);
     auto jump = [](const Bundle& b) {
         double sum = 0;
         for (int y = 0; y < 64; ++y) sum += (b.channel(0).at(34, y) - b.channel(0).at(29, y)) / 64;
@@ -113,14 +112,14 @@ TEST_CASE("daubs are the Kuwahara filter, and keep edges that a blur would lose"
 
 TEST_CASE("a flow blur keeps what runs along its lines", "[treatments][flow]") {
     const Bundle in = stripes();
-    CHECK(difference(applied("flow", {{"length", 24.0}}, &in, square), in) < 0.01);
+    CHECK(mean_difference(applied("flow", {{"length", 24.0}}, &in, patch).channel(0), in.channel(0)) < 0.01);
     // Straight across them it takes them away.
-    CHECK(deviation_of(applied("flow", {{"length", 24.0}, {"turn", 0.0}}, &in, square).channel(0)) <
+    CHECK(deviation_of(applied("flow", {{"length", 24.0}, {"turn", 0.0}}, &in, patch).channel(0)) <
           0.45 * deviation_of(in.channel(0)));
     // Another strand's lines are followed as well.
-    const Bundle noise = random_bundle(square, 4, false, 1);
+    const Bundle noise = random_bundle(patch, 4, false, 1);
     const Bundle combed = applied("flow", {{"length", 24.0}, {"from", std::string("strand")}, {"strand", std::string("s")}},
-                                  &noise, square, 0, 0, &in);
+                                  &noise, patch, 0, 0, &in);
     double along = 0, across = 0;
     for (int y = 1; y < 63; ++y)
         for (int x = 1; x < 63; ++x) {

@@ -4,7 +4,6 @@
 // Brushing: what is read from lines of known direction, how several meet, what is written of it, and what light makes of it.
 #include <cmath>
 #include <nlohmann/json.hpp>
-#include <numbers>
 
 #include "core/base/files.h"
 #include "core/files/packed_bands.h"
@@ -20,8 +19,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-const Job job;
 
 /// Waves of so many periods across and down; lines of equal tone run along (down, across), y up.
 Bundle waves(Size size, int across, int down) {

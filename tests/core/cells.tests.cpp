@@ -65,7 +65,6 @@ Found search(const CellField& field, const CellSettings& s, double x, double y) 
 }
 
 Bundle cells_with(const Values& set, Size size, std::uint32_t seed, const std::set<std::string, std::less<>>& planes) {
-    const Job job;
     auto result = apply_step(*find_step("cells"), set, seed, size, nullptr, {}, 0, job, planes);
     REQUIRE(result);
     return *result;
@@ -74,7 +73,6 @@ Bundle cells_with(const Values& set, Size size, std::uint32_t seed, const std::s
 }  // namespace
 
 TEST_CASE("distances, owners and borders are those that a plain search finds", "[cells]") {
-    const Job job;
     for (CellMetric metric : {CellMetric::euclid, CellMetric::manhattan, CellMetric::chebyshev})
         for (int relaxation : {0, 3})
             for (const auto& [width, height] : {std::pair{9.0, 7.0}, std::pair{2.3, 11.0}, std::pair{1.0, 1.0}}) {
@@ -103,7 +101,6 @@ TEST_CASE("distances, owners and borders are those that a plain search finds", "
 }
 
 TEST_CASE("beyond Euclid, too, the border is as far as it looks, and nowhere the same over an area", "[cells]") {
-    const Job job;
     for (CellMetric metric : {CellMetric::manhattan, CellMetric::chebyshev})
         for (std::uint64_t seed : {3u, 4u}) {
             CellSettings settings;
@@ -142,7 +139,6 @@ TEST_CASE("beyond Euclid, too, the border is as far as it looks, and nowhere the
 }
 
 TEST_CASE("cells fill the tile and know their neighbours", "[cells]") {
-    const Job job;
     for (double jitter : {0.0, 0.5, 1.0}) {
         CellLayout layout;
         layout.width = 14, layout.height = 11, layout.jitter = jitter, layout.relaxation = 1, layout.seed = 3;
@@ -167,7 +163,6 @@ TEST_CASE("cells fill the tile and know their neighbours", "[cells]") {
 }
 
 TEST_CASE("relaxation makes cells more alike", "[cells]") {
-    const Job job;
     double before = 1e9;
     for (int passes : {0, 1, 4, 20}) {
         CellLayout layout;
@@ -182,7 +177,6 @@ TEST_CASE("relaxation makes cells more alike", "[cells]") {
 }
 
 TEST_CASE("cells have the same statistics in all directions", "[cells]") {
-    const Job job;
     // Directions to neighbours: no even harmonic may stand out, over several seeds.
     for (int relaxation : {0, 2})
         for (int harmonic : {2, 4, 6}) {
@@ -202,7 +196,6 @@ TEST_CASE("cells have the same statistics in all directions", "[cells]") {
 }
 
 TEST_CASE("density and grading place more and smaller cells where they should", "[cells]") {
-    const Job job;
     CellLayout layout;
     layout.width = layout.height = 24, layout.relaxation = 3, layout.seed = 4;
     layout.density = [](double u, double) { return u < 0.5 ? 1.0 : 4.0; };
@@ -275,7 +268,6 @@ TEST_CASE("planes that nobody reads are not made", "[cells][objects]") {
 }
 
 TEST_CASE("a gap is as wide as it says, in design pixels and across stretched cells too", "[cells]") {
-    const Job job;
     for (double stretch : {100.0, 300.0}) {
         const Bundle cells = cells_with({{"size", 64.0},
                                          {"stretch-x", stretch},
@@ -329,7 +321,6 @@ TEST_CASE("cells that run together meet without a step", "[cells]") {
 }
 
 TEST_CASE("cells are kept for the next who asks for the same, and only for them", "[cells]") {
-    const Job job;
     CellLayout layout;
     layout.width = 9, layout.height = 7, layout.relaxation = 1, layout.seed = 4711;
     const auto first = kept_cells(layout, job), again = kept_cells(layout, job);

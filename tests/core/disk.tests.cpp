@@ -200,7 +200,6 @@ TEST_CASE("a kept picture counts by what it is, and must be what its hash says",
         return recipe;
     };
     const auto shown = [&](const Recipe& recipe) {
-        const Job job;
         const auto cloth = render_cloth(recipe, {8, 8}, {.cache = &cache, .pictures = &picture_reader()}, job);
         REQUIRE(cloth);
         return cloth->channel(0).at(3, 3);

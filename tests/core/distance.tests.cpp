@@ -12,7 +12,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 
 struct Piece {
     double ax, ay, bx, by;

@@ -141,7 +141,6 @@ TEST_CASE("cloth shows its draft", "[structures][weave]") {
     CHECK(mean_difference(rolled(red, 32, -32), red) < 0.01);
     CHECK(mean_difference(rolled(red, 32, 32), red) > 0.1);
     // Counts close in whole repeats, and every thread is an object.
-    const Job job;
     StepContext context;
     context.size = context.tile = {256, 256}, context.seed = 1, context.job = &job;
     const PlaneRef ids = find_step("weave")->run({{"warp", 9.0}, {"weft", 7.0}}, context).plane(objects::id);

@@ -149,7 +149,6 @@ TEST_CASE("a bevel is light towards the lamp and dark away from it, and raises t
     const Bundle in = form({{"colour", Colour{0.5f, 0.5f, 0.5f}}});
     const Values set{
         {"lamp", std::string("own")}, {"direction", 90.0}, {"size", 10.0}, {"soften", 0.0}, {"profile", straight_curve()}};
-    const Job job;
     const auto made = apply_step(*find_step("bevel"), set, 0, size, &in, {}, 0, job, {std::string(height_plane)});
     REQUIRE(made);
     const Bundle& out = *made;
@@ -204,7 +203,6 @@ TEST_CASE("a line after a shadow follows the form and not the shadow", "[edge][p
 }
 
 TEST_CASE("contours know how long they are, across the tile's edges", "[edge][contours]") {
-    const Job job;
     Plane round(size), band(size);
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
@@ -240,7 +238,6 @@ TEST_CASE("what lies beneath lifts through a join: lit by its bumps, its height 
     const auto maps = [&](bool lift) {
         film.join.lift = lift;
         RenderOptions options;
-        const Job job;
         return render(recipe_of({ground, film}), size,
                       {Wanted{}, {Wanted::What::map, "", "", Map::height}, {Wanted::What::map, "", "", Map::normal}}, options,
                       job);

@@ -102,7 +102,6 @@ TEST_CASE("an export is one run for each colourway and size, and no two files ha
 TEST_CASE("packed pictures hold the maps they name, whole or from 1, whether bands come together or not", "[export]") {
     const Recipe recipe = material_recipe();
     const Size size{96, 96};
-    const Job job;
     std::vector<Wanted> wanted{{}};
     for (Map map : {Map::height, Map::roughness, Map::metalness, Map::normal}) wanted.push_back({Wanted::What::map, "", "", map});
     const auto whole = render(recipe, size, wanted, {}, job);
@@ -192,7 +191,6 @@ TEST_CASE("presets come back from the file as they were, and those of another ve
 
 TEST_CASE("a material is written with its pictures, or nothing is", "[export]") {
     const Recipe recipe = material_recipe();
-    const Job job;
     for (Material material : {Material::glb, Material::gltf, Material::materialx}) {
         INFO(material_info(material).id);
         const TemporaryFolder folder;
@@ -317,7 +315,6 @@ TEST_CASE("what a glTF says of its tile is the tile's size, and its ball is roun
 
 TEST_CASE("an estimate is near what writing then takes", "[export]") {
     const Recipe recipe = material_recipe();
-    const Job job;
     const TemporaryFolder folder;
     ExportPreset preset = preset_of({{Map::colour, "", {}, PictureFormat::png16}, {Map::height, "", {}, PictureFormat::exr}});
     preset.sizes = {768}, preset.material = Material::glb;

@@ -40,7 +40,6 @@ TEST_CASE("a step that throws fails its rendering with a sentence", "[guard][ren
     StepDescription broken = *find_step("invert");
     broken.per_pixel = nullptr;
     broken.run = [](const Values&, const StepContext&) -> Bundle { throw std::runtime_error("a wheel came off"); };
-    const Job job;
     const Bundle in = random_bundle({8, 8}, 1);
     const auto result = apply_step(broken, {}, 0, {8, 8}, &in, {}, 1, job);
     REQUIRE_FALSE(result);

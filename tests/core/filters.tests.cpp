@@ -16,7 +16,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = 3.14159265358979323846;
 
 /// The average that line_average promises: samples along the line, linear between the two pixels it passes.
 Plane direct_line(const Plane& in, double dx, double dy, Falloff falloff) {
@@ -44,7 +43,6 @@ Plane direct_line(const Plane& in, double dx, double dy, Falloff falloff) {
 }  // namespace
 
 TEST_CASE("the Gaussian blur is the periodic convolution, within half a step of 8 bit", "[gaussian]") {
-    const Job job;
     // Hard edges and noise: the worst there is.
     Plane in = random_plane({97, 61}, 4);
     for (int y = 20; y < 40; ++y)
@@ -57,7 +55,6 @@ TEST_CASE("the Gaussian blur is the periodic convolution, within half a step of 
 }
 
 TEST_CASE("the Gaussian blur keeps the mean, and a radius of nothing changes nothing", "[gaussian]") {
-    const Job job;
     const Plane in = random_plane({64, 48}, 8);
     CHECK(same_bytes(gaussian_blur(in, 0, 0, job), in));
     for (double sigma : {1.0, 4.0, 30.0})
@@ -66,7 +63,6 @@ TEST_CASE("the Gaussian blur keeps the mean, and a radius of nothing changes not
 }
 
 TEST_CASE("the directional blur is the average along the line, at any angle", "[directional]") {
-    const Job job;
     const Plane in = random_plane({83, 71}, 2);
     for (Falloff falloff : {Falloff::even, Falloff::bell})
         for (double length : {1.0, 7.3, 40.0, 160.0})

@@ -48,7 +48,6 @@ Plane by_cairo(Draw&& draw) {
     return out;
 }
 
-constexpr double pi = 3.14159265358979323846;
 
 }  // namespace
 
@@ -276,7 +275,6 @@ Recipe with_svg(const std::string& svg, double side = 64) {
 Result<Rendering> rendered(const Recipe& recipe) {
     RenderOptions options;
     options.pictures = &picture_reader();
-    const Job job;
     return render(recipe, {128, 128}, {Wanted{}}, options, job);
 }
 

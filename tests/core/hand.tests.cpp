@@ -185,7 +185,6 @@ TEST_CASE("hand warp bends as a plain version at four times the resolution does"
     for (const char* tool : {"push", "swell", "pinch", "turn", "restore"}) {
         Stroke first = stroke("push", {{60, 60}, {120, 90}}, 60, 80),
                second = stroke(tool, {{80, 70}, {100, 100}, {110, 104}}, 64, 60);
-        const Job job;
         HandWarp warp(tile, 1);
         warp.add(first, job);
         warp.add(second, job);
@@ -344,7 +343,6 @@ TEST_CASE("a stroke more is worked out from those before it, to the same bytes",
         // With everything before it in the cache, a new stroke is one node of strokes and not all of them.
         RenderOptions options;
         options.cache = &cache;
-        const Job job;
         REQUIRE(render(recipe_with(522), {96, 96}, {Wanted{}}, options, job));
         const auto next = render(recipe_with(523), {96, 96}, {Wanted{}}, options, job);
         REQUIRE(next);

@@ -46,9 +46,8 @@ TEST_CASE("strokes whose pixels depend on themselves alone are worked in bands, 
 
 TEST_CASE("a hand warp reads from no farther than its strokes have pushed", "[hand][handwarp][bands]") {
     const StepDescription& step = *find_step("handwarp");
-    const Job job;
     StepDescription tight = step;
-    tight.footprint = [&step, &job](const Values& values, const Scales& at) {
+    tight.footprint = [&step](const Values& values, const Scales& at) {
         const auto& strokes = as<Strokes>(values.at("strokes"));
         StepContext context;
         context.size = at.size, context.tile = at.tile, context.seed = mix64(mix64(0), 3), context.job = &job;
@@ -78,7 +77,6 @@ TEST_CASE("what is too large to be drawn on is warped in bands by all of what wa
     for (int n = 0; n < 5; ++n) stroke.points.push_back({8 * (300 + 4 * n), 8 * (700 + 3 * n), 255, 0, 0});
     const Recipe recipe =
         recipe_of({strand_of("a", {{"gradient", {}}, {"handwarp", {{"strokes", Value(Strokes().appended(stroke))}}}})}, 1024);
-    const Job job;
     const Size size{4104, 4104};
     RenderOptions options;
     options.way = RenderWay::bands;

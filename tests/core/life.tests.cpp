@@ -15,7 +15,6 @@ using namespace loom::test;
 namespace {
 
 const Size size{96, 80};
-const Job job;
 using Field = std::vector<double>;
 
 Field blurred(const Field& of, double deviation) {

@@ -19,7 +19,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = 3.14159265358979323846;
 
 std::vector<float> row_of(const NoiseSheet& sheet, float v) {
     std::vector<float> row(static_cast<std::size_t>(sheet.columns() + NoiseSheet::row_padding));
@@ -62,7 +61,6 @@ double covered(double x, double y, double x0, double y0, double x1, double y1, d
 }  // namespace
 
 TEST_CASE("a sheet holds the noise itself, and repeats", "[structures][sheet]") {
-    const Job job;
     const PlaceNoise noise(40, 9, 17);
     const NoiseSheet sheet(job, {{40, 9, 1, 17}});
     NoiseRows rows(200, 3);
@@ -122,7 +120,6 @@ TEST_CASE("four planes side by side are read as four planes", "[structures][samp
 }
 
 TEST_CASE("a map of lines leads straight where lines are straight, and round where they are round", "[structures][streaks]") {
-    const Job job;
     const Size tile{256, 256}, picture{200, 160};
     const double angle = 0.6;
     const StreamMap straight(field_of(64, [&](double, double) { return angle; }), tile, {3, 40}, job);
@@ -154,7 +151,6 @@ TEST_CASE("a map of lines leads straight where lines are straight, and round whe
 
 TEST_CASE("lines are followed to both sides though their direction has no sign", "[structures][streaks]") {
     // The angle turns by half a turn over the tile: the field closes, but no sign can be given to it everywhere.
-    const Job job;
     const Size tile{128, 128};
     const StreamMap map(field_of(64, [](double u, double) { return pi * u; }), tile, {6}, job);
     int checked = 0;
@@ -174,7 +170,6 @@ TEST_CASE("lines are followed to both sides though their direction has no sign",
 }
 
 TEST_CASE("means along lines keep the mean and even out along them only", "[structures][streaks]") {
-    const Job job;
     const Size tile{128, 128};
     const Plane noise = random_plane(tile, 8);
     const StreamMap map(field_of(32, [](double, double) { return 0.0; }), tile, {1, 2}, job);
@@ -267,7 +262,6 @@ TEST_CASE("a laid unit is its rounded rectangle", "[structures][courses]") {
 }
 
 TEST_CASE("a net knows how far its veins are, and on which side", "[structures][veins]") {
-    const Job job;
     StepContext context;
     context.size = context.tile = {192, 192}, context.job = &job, context.seed = 4;
     const VeinNet net = lay_net({90, 4, 1.5, 1, 30, 8, 11}, context);

@@ -4,7 +4,6 @@
 // The lit preview: shapes, where a lamp is mirrored, how far a height throws its shadow, what wraps, and the same bytes on any
 // number of threads.
 #include <cmath>
-#include <numbers>
 
 #include "core/base/job.h"
 #include "core/colour/colour.h"
@@ -16,7 +15,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
 
 LitMaterial plain(Size size, float tone, float rough, float metal, const Plane* height = nullptr, double deep = 32) {
     LitMaterial::Maps maps;

@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = 3.14159265358979;
 
 /// Power of a periodic picture at one wave.
 double power_at(const Plane& plane, int fx, int fy) {
@@ -148,7 +147,6 @@ TEST_CASE("long fibres of little spread stay fibres", "[looks][dashes]") {
 }
 
 TEST_CASE("stacked flakes mirror by their own tilt up to their edges", "[looks][reflections]") {
-    const Job job;
     const Size size{256, 256};
     const auto scattered = apply_step(*find_step("scatter"), {{"count", 1500.0}, {"size", 26.0}, {"tilt", 0.0}}, 4, size, nullptr,
                                       {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
@@ -266,7 +264,6 @@ TEST_CASE("what is enlarged is made at the size it is shown at, and its memory i
     CHECK(told > 8 * plain);
     RenderOptions options;
     options.memory_limit = 2 * plain;
-    const Job job;
     const auto refused = render_cloth(placed(true), size, options, job);
     REQUIRE_FALSE(refused);
     CHECK(refused.error().fault == Fault::memory);

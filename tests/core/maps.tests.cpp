@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 constexpr double deep = 32;
 
 Plane sky_over(const Plane& height, double pixels_per_design_px) {

@@ -14,7 +14,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 
 /// Clouds, and white over them where the mask says.
 Recipe masked(std::vector<StepOrder> mask) {

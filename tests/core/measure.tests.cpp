@@ -12,7 +12,6 @@ using namespace loom;
 using namespace loom::test;
 
 namespace {
-const Job job;
 Bundle clouds(std::uint32_t seed = 1) {
     return applied("clouds", {{"size-x", 40.0}, {"size-y", 40.0}}, nullptr, {128, 128}, seed);
 }

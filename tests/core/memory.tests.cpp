@@ -15,7 +15,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 
 }  // namespace
 

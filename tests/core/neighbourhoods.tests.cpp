@@ -46,7 +46,6 @@ Plane over_form(const Plane& in, int radius, bool round, Choose&& choose) {
 }  // namespace
 
 TEST_CASE("box means are sums over boxes, across the edges, and fractions count in part", "[treatments][box]") {
-    const Job job;
     const Plane in = random_plane(oblong, 4);
     for (const auto& [rx, ry] : {std::pair{0, 0}, std::pair{1, 3}, std::pair{5, 2}, std::pair{20, 27}})
         CHECK(greatest_difference(box_mean(in, rx, ry, job), slow_mean(in, rx, ry)) < 1e-5);

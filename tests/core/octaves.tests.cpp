@@ -32,7 +32,6 @@ TEST_CASE("folding octaves is what it is in plain words, at odd widths", "[noise
 }
 
 TEST_CASE("folded clouds enlarged from coarse octaves are the exact ones, near enough", "[noise][clouds]") {
-    const Job job;
     for (CloudForm form : {CloudForm::billowed, CloudForm::ridged}) {
         CloudSettings settings;
         settings.form = form, settings.across = 3, settings.down = 4, settings.octaves = 5, settings.seed = 9;

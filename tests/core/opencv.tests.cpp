@@ -42,7 +42,6 @@ Plane soft_picture(std::uint32_t seed) {
 
 TEST_CASE("the Gaussian is OpenCV's within half an 8-bit step", "[opencv][gaussian]") {
     const Plane in = random_plane(size, 3);
-    const Job job;
     for (double sigma : {0.3, 0.7, 1.5, 2.9, 3.1, 8.0, 20.0}) {
         INFO(sigma);
         const int reach = static_cast<int>(std::ceil(5 * sigma)) + 1;

@@ -11,7 +11,6 @@ using namespace loom::test;
 
 namespace {
 
-const Job job;
 
 /// Three colours on known shares of the area, a little unsteady.
 Bundle patches() {

@@ -45,7 +45,6 @@ void check_runs(const StepDescription& step, const Values& values, const Bundle&
     std::string words(step.id);
     for (const auto& [id, value] : values) words += " " + id + "=" + show_value(*step.parameter(id), value);
     INFO(words);
-    const Job job;
     StepContext context;
     context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
     context.input = step.family == Family::make ? nullptr : &input;
@@ -77,7 +76,6 @@ void check_runs(const StepDescription& step, const Values& values, const Bundle&
 }
 
 Bundle things() {
-    const Job job;
     StepContext context;
     context.size = size, context.tile = tile, context.seed = 2, context.job = &job;
     return find_step("courses")->run({{"columns", 2.0}, {"rows", 4.0}}, context);

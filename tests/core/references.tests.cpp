@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = 3.141592653589793;
 const Size size{128, 96};
 
 /// The picture at a place in tiles; it repeats.

@@ -18,7 +18,6 @@ using namespace loom::test;
 
 namespace {
 
-constexpr double pi = 3.141592653589793;
 const Size size{160, 120};
 
 double nearest(double t) { return t - std::round(t); }
@@ -135,7 +134,6 @@ TEST_CASE("scattered discs cover what chance promises, and each as much as its s
         CHECK(mean_of(*out.coverage) == Approx(expected).margin(0.03));
     }
     // Spaced ones never overlap: their areas add up.
-    const Job job;
     const auto apart = apply_step(*find_step("scatter"),
                                   {{"motif", std::string("disc")},
                                    {"overlap", std::string("spaced")},
@@ -173,7 +171,6 @@ TEST_CASE("scattered discs cover what chance promises, and each as much as its s
 
 TEST_CASE("many layers of things show the same as all of them would", "[references][scatter][dashes]") {
     // So many that the lowest are left out: covered whole, by the topmost, with owners everywhere.
-    const Job job;
     for (const char* overlap : {"free", "stacked"}) {
         const auto out =
             apply_step(*find_step("scatter"), {{"count", 60000.0}, {"size", 30.0}, {"overlap", std::string(overlap)}}, 2,
@@ -280,7 +277,6 @@ TEST_CASE("what lies beneath and what is borrowed are the strands themselves", "
         CHECK(double(turned.channel(c).at(20, 30)) == Approx(1 - double(below.channel(c).at(20, 30))).margin(1e-6));
     for (const auto& [output, plane] : {std::pair{"height", height_plane}, std::pair{"object", objects::id},
                                         std::pair{"object-u", objects::u}, std::pair{"lot-2", objects::random[1]}}) {
-        const Job job;
         const auto cells = apply_step(*find_step("cells"), {}, 2, {64, 64}, nullptr, {}, 0, job, {std::string(plane)});
         REQUIRE(cells);
         Strand hidden = strand_of("b", second);

@@ -80,7 +80,6 @@ TEST_CASE("a cache gives back what a cold rendering gives, also after edits", "[
 
 TEST_CASE("only what hangs below a changed value is rendered again", "[render][cache]") {
     Cache cache(64 << 20);
-    const Job job;
     RenderOptions options;
     options.cache = &cache;
     const Recipe r = rich();
@@ -132,7 +131,6 @@ TEST_CASE("progress rises to the end", "[render]") {
 }
 
 TEST_CASE("too much memory is refused before the work begins, with numbers and a remedy", "[render][memory]") {
-    const Job job;
     RenderOptions options;
     options.memory_limit = 1 << 20;
     const auto result = render_cloth(rich(), {2048, 2048}, options, job);
@@ -163,7 +161,6 @@ TEST_CASE("a fused run of per-pixel steps is the same as one after the other", "
 }
 
 TEST_CASE("a step that is wanted for its card is the strand up to there", "[render]") {
-    const Job job;
     const Recipe r = rich();
     const Wanted card{Wanted::What::step, "shape", "s2", Map::height};
     const auto result = render(r, size, {card}, {}, job);
@@ -233,7 +230,6 @@ TEST_CASE("keep within shows a strand only where the one to its left shows", "[r
 }
 
 TEST_CASE("unsound recipes render with a warning instead of failing", "[render][faults]") {
-    const Job job;
     const Recipe recipes[] = {
         recipe_of({strand_of("a", {{"levels", {}}})}),
         recipe_of({strand_of("a", {{"quilt", {}}, {"clouds", {}}})}),

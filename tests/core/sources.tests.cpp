@@ -110,7 +110,6 @@ TEST_CASE("no direction of the lattice shows in clouds, for any basis and form",
 }
 
 TEST_CASE("clouds enlarged from coarse grids are the exact sum to a hundredth of their deviation", "[sources][clouds]") {
-    const Job job;
     for (const auto& [across, down, octaves] : {std::tuple{3.0, 5.0, 6}, std::tuple{8.0, 8.0, 7}}) {
         CloudSettings settings;
         settings.across = across, settings.down = down, settings.octaves = octaves, settings.seed = 9;

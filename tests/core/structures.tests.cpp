@@ -28,7 +28,6 @@ Bundle made(const char* kind, const Values& values, Size of = size, std::uint32_
 /// A step by itself, with all the planes it can make.
 Bundle all_planes_of(const char* kind, const Values& values, Size of, std::uint32_t seed, Size tile,
                      const Bundle* input = nullptr, const std::map<std::string, const Bundle*, std::less<>>& others = {}) {
-    const Job job;
     StepContext context;
     context.size = of, context.tile = tile, context.seed = seed, context.job = &job, context.input = input,
     context.others = others;

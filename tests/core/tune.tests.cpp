@@ -18,7 +18,6 @@ using namespace loom::test;
 namespace {
 
 const Size size{64, 48};
-const Job job;
 
 Bundle plain(const Colour& c) { return Bundle::of(Plane(size, c.red), Plane(size, c.green), Plane(size, c.blue)); }
 Colour colour_at(const Bundle& b, int x = 3, int y = 4) {

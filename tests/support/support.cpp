@@ -122,7 +122,6 @@ Recipe recipe_of(std::vector<Strand> strands, int tile) {
 Bundle cloth(const Recipe& recipe, Size size, int threads, Cache* cache) {
     RenderOptions options;
     options.threads = threads, options.cache = cache;
-    const Job job;
     auto result = render_cloth(recipe, size, options, job);
     INFO((result ? std::string() : result.error().message));
     REQUIRE(result);
@@ -139,7 +138,6 @@ Bundle applied(const std::string& kind, const Values& set, const Bundle* input, 
             if (p.kind == Kind::strand || (names_kept(p.kind) && p.kind != Kind::drawing)) others[std::string(p.id)] = other;
         others["beneath"] = other;
     }
-    const Job job;
     auto result = apply_step(*step, set, seed, size, input, others, threads, job);
     REQUIRE(result);
     return *result;

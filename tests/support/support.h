@@ -5,6 +5,7 @@
 #include <catch2/catch.hpp>
 #include <cstdint>
 #include <filesystem>
+#include <numbers>
 #include <string>
 #include <vector>
 
@@ -30,6 +31,10 @@ std::vector<T> tried(std::vector<T> all) {
 }
 /// A side in pixels, a quarter of it there.
 constexpr int side_tried(int side) { return races_watched ? side / 4 : side; }
+
+/// Nobody gives it up.
+inline const Job job;
+using std::numbers::pi;
 
 /// Hashed values in [low, high).
 Plane random_plane(Size size, std::uint64_t seed, float low = 0, float high = 1);
