@@ -11,11 +11,6 @@
 using namespace loom;
 using namespace loom::test;
 
-namespace {
-
-
-}  // namespace
-
 TEST_CASE("bands and whole results have the same bytes, on every sample and map, at any thread count",
           "[render][bands][samples]") {
     int count = 0;

@@ -19,7 +19,6 @@ using namespace loom::test;
 
 namespace {
 
-
 /// Waves of so many periods across and down; lines of equal tone run along (down, across), y up.
 Bundle waves(Size size, int across, int down) {
     Plane plane(size);

@@ -12,7 +12,6 @@ using namespace loom::test;
 
 namespace {
 
-
 struct Piece {
     double ax, ay, bx, by;
 };

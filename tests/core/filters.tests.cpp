@@ -16,7 +16,6 @@ using namespace loom::test;
 
 namespace {
 
-
 /// The average that line_average promises: samples along the line, linear between the two pixels it passes.
 Plane direct_line(const Plane& in, double dx, double dy, Falloff falloff) {
     const bool steep = std::abs(dy) >= std::abs(dx);

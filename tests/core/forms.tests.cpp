@@ -48,7 +48,6 @@ Plane by_cairo(Draw&& draw) {
     return out;
 }
 
-
 }  // namespace
 
 TEST_CASE("forms cover what Cairo draws between the same corners, to one step of 255", "[shape][cairo]") {

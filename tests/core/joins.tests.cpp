@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-
 Bundle flat(Size size, float tone) { return Bundle::of(Plane(size, tone), Plane(size, tone), Plane(size, tone)); }
 Bundle covering(Size size, float tone, float cover) {
     Bundle bundle = Bundle::of(Plane(size, tone * cover));

@@ -19,7 +19,6 @@ using namespace loom::test;
 
 namespace {
 
-
 std::vector<float> row_of(const NoiseSheet& sheet, float v) {
     std::vector<float> row(static_cast<std::size_t>(sheet.columns() + NoiseSheet::row_padding));
     sheet.row(v, row.data());

@@ -15,7 +15,6 @@ using namespace loom::test;
 
 namespace {
 
-
 LitMaterial plain(Size size, float tone, float rough, float metal, const Plane* height = nullptr, double deep = 32) {
     LitMaterial::Maps maps;
     maps.colour = Bundle::of(Plane(size, tone), Plane(size, tone), Plane(size, tone));

@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-
 /// Power of a periodic picture at one wave.
 double power_at(const Plane& plane, int fx, int fy) {
     double c = 0, s = 0;

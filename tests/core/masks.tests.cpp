@@ -14,7 +14,6 @@ using namespace loom::test;
 
 namespace {
 
-
 /// Clouds, and white over them where the mask says.
 Recipe masked(std::vector<StepOrder> mask) {
     Strand over = strand_of("over", {{"flat", {{"colour", Colour{1, 1, 1}}}}});

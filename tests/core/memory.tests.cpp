@@ -13,11 +13,6 @@
 using namespace loom;
 using namespace loom::test;
 
-namespace {
-
-
-}  // namespace
-
 TEST_CASE("memory is counted, kept for the next plane of its size, and let go of where room is short", "[memory]") {
     Memory memory;
     constexpr std::size_t mib = std::size_t{1} << 20;

@@ -11,7 +11,6 @@ using namespace loom::test;
 
 namespace {
 
-
 /// Three colours on known shares of the area, a little unsteady.
 Bundle patches() {
     const Colour colours[] = {{0.15f, 0.1f, 0.08f}, {0.7f, 0.2f, 0.15f}, {0.9f, 0.85f, 0.7f}};

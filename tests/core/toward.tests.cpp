@@ -13,7 +13,6 @@ using namespace loom::test;
 
 namespace {
 
-
 Recipe cloudy() {
     Recipe recipe =
         recipe_of({strand_of("a", {{"clouds", {{"size-x", 24.0}, {"size-y", 24.0}}, 4},
