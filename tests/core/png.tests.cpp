@@ -18,12 +18,12 @@ using namespace loom::test;
 
 namespace {
 
-struct Surface {
+struct CairoSurface {
     cairo_surface_t* surface;
-    explicit Surface(cairo_surface_t* made) : surface(made) {}
-    ~Surface() { cairo_surface_destroy(surface); }
-    Surface(const Surface&) = delete;
-    Surface& operator=(const Surface&) = delete;
+    explicit CairoSurface(cairo_surface_t* made) : surface(made) {}
+    ~CairoSurface() { cairo_surface_destroy(surface); }
+    CairoSurface(const CairoSurface&) = delete;
+    CairoSurface& operator=(const CairoSurface&) = delete;
     int width() const { return cairo_image_surface_get_width(surface); }
     int height() const { return cairo_image_surface_get_height(surface); }
     /// Blue, green, red and coverage, premultiplied, 0..255.
@@ -42,7 +42,7 @@ TEST_CASE("what we write as PNG cairo reads as the same pixels", "[files][png]")
                 // Odd sizes, so that rows end within blocks.
                 const Bundle in = random_bundle({37, 23}, 9, covered, channels);
                 REQUIRE(write_picture(folder.path("p.png"), in, format));
-                const Surface read(cairo_image_surface_create_from_png(folder.path("p.png").c_str()));
+                const CairoSurface read(cairo_image_surface_create_from_png(folder.path("p.png").c_str()));
                 INFO(channels << " " << covered << " " << picture_format_id(format));
                 REQUIRE(cairo_surface_status(read.surface) == CAIRO_STATUS_SUCCESS);
                 REQUIRE(read.width() == 37);
@@ -63,7 +63,7 @@ TEST_CASE("what we write as PNG cairo reads as the same pixels", "[files][png]")
 TEST_CASE("what cairo writes as PNG we read as the same pixels", "[files][png]") {
     const TemporaryFolder folder;
     for (cairo_format_t format : {CAIRO_FORMAT_ARGB32, CAIRO_FORMAT_RGB24, CAIRO_FORMAT_A8, CAIRO_FORMAT_A1}) {
-        const Surface made(cairo_image_surface_create(format, 41, 19));
+        const CairoSurface made(cairo_image_surface_create(format, 41, 19));
         cairo_t* cairo = cairo_create(made.surface);
         cairo_set_source_rgba(cairo, 0.9, 0.4, 0.1, 0.7);
         cairo_arc(cairo, 20, 9, 8, 0, 6.3);
