@@ -37,19 +37,20 @@ Result<Read> read_reference(const QString& path, const Job& job) {
 
 }  // namespace
 
-Reference::Reference(Session& session, QObject* parent) : QObject(parent), session_(session), client_(scheduler(), "reference") {
-    connect(&session_, &Session::file_changed, this, &Reference::follow);
+ReferencePicture::ReferencePicture(Session& session, QObject* parent)
+    : QObject(parent), session_(session), client_(scheduler(), "reference") {
+    connect(&session_, &Session::file_changed, this, &ReferencePicture::follow);
     document_ = session_.document();
 }
 
-QString Reference::name() const { return QFileInfo(path_).fileName(); }
+QString ReferencePicture::name() const { return QFileInfo(path_).fileName(); }
 
-QString Reference::key() const {
+QString ReferencePicture::key() const {
     const QByteArray file = QFileInfo(session_.path()).absoluteFilePath().toUtf8();
     return "references/" + QString::fromLatin1(QCryptographicHash::hash(file, QCryptographicHash::Sha256).toHex().left(24));
 }
 
-void Reference::follow() {
+void ReferencePicture::follow() {
     if (document_ == session_.document()) {
         // Saved under a name: the picture is known by it from now on.
         if (!session_.path().isEmpty() && session_.path() != of_file_ && is_there()) QSettings().setValue(key(), path_);
@@ -66,7 +67,7 @@ void Reference::follow() {
     if (!kept.isEmpty() && QFileInfo::exists(kept)) load(kept);
 }
 
-void Reference::load(const QString& path) {
+void ReferencePicture::load(const QString& path) {
     Client::Request request;
     request.urgency = Urgency::files, request.slot = "reference";
     request.run = [this, path, document = session_.document()](const Surface& surface) {
@@ -86,14 +87,14 @@ void Reference::load(const QString& path) {
     client_.submit(std::move(request));
 }
 
-void Reference::forget() {
+void ReferencePicture::forget() {
     client_.cancel_all();
     if (!session_.path().isEmpty()) QSettings().remove(key());
     image_ = {}, path_.clear(), planes_.reset();
     emit changed();
 }
 
-QImage Reference::in_proportion(Size tile) const {
+QImage ReferencePicture::in_proportion(Size tile) const {
     if (image_.isNull()) return {};
     const double wanted = static_cast<double>(tile.width) / tile.height,
                  own = static_cast<double>(image_.width()) / image_.height();

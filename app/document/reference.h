@@ -16,10 +16,10 @@ namespace loom {
 
 class Session;
 
-class Reference : public QObject {
+class ReferencePicture : public QObject {
     Q_OBJECT
 public:
-    explicit Reference(Session& session, QObject* parent = nullptr);
+    explicit ReferencePicture(Session& session, QObject* parent = nullptr);
 
     /// Reads and measures a picture beside the interface; changed() or failed() tells how it went.
     void load(const QString& path);

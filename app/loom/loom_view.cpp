@@ -92,9 +92,9 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
     connect(&pins_, &TryService::ready, this, [this](quint64 ticket, int, const QImage& image) {
         if (ticket == pin_ticket_ && pinned_) cloth_->canvas()->set_aside(image, pin_name_);
     });
-    reference_ = new Reference(session, this);
-    connect(reference_, &Reference::failed, &session_, &Session::refused);
-    connect(reference_, &Reference::changed, this, [this] {
+    reference_ = new ReferencePicture(session, this);
+    connect(reference_, &ReferencePicture::failed, &session_, &Session::refused);
+    connect(reference_, &ReferencePicture::changed, this, [this] {
         const bool there = reference_->is_there();
         desk_->show_reference(reference_->image(), reference_->planes());
         measures_->show_reference(there ? std::optional(reference_->measures()) : std::nullopt);
@@ -332,7 +332,7 @@ void LoomView::show_reference(bool on) {
 
 void LoomView::choose_reference() {
     auto* dialog = picture_dialog(this, tr("A picture of the material"));
-    connect(dialog, &QFileDialog::fileSelected, reference_, &Reference::load);
+    connect(dialog, &QFileDialog::fileSelected, reference_, &ReferencePicture::load);
     dialog->open();
 }
 

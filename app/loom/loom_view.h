@@ -31,7 +31,7 @@ class PictureChooser;
 class RemedyBar;
 class ApartWindow;
 class HelpSheet;
-class Reference;
+class ReferencePicture;
 class HistorySheet;
 class FrontPanel;
 
@@ -98,7 +98,7 @@ public:
     void unpin();
     bool pinned() const { return pinned_.has_value(); }
     /// The picture of the material that the recipe is held against.
-    Reference& reference() const { return *reference_; }
+    ReferencePicture& reference() const { return *reference_; }
     /// Lays it beside the cloth, under a line to be dragged.
     void show_reference(bool on);
     bool shows_reference() const { return reference_shown_; }
@@ -169,7 +169,7 @@ private:
     TryService pins_{1024};
     std::uint64_t pin_ticket_ = 0;
     QString pin_name_;
-    Reference* reference_;
+    ReferencePicture* reference_;
     bool reference_shown_ = false;
 };
 

@@ -22,7 +22,7 @@ constexpr int longest = 192, tries = 240;
 constexpr std::size_t most_knobs = 8;
 }  // namespace
 
-TowardPanel::TowardPanel(Session& session, Reference& reference, QWidget* parent)
+TowardPanel::TowardPanel(Session& session, ReferencePicture& reference, QWidget* parent)
     : QWidget(parent), session_(session), reference_(reference), client_(scheduler(), "toward") {
     auto* heading = new QLabel(tr("May change"), this);
     heading->setFont(theme::strong_font(13));
@@ -47,7 +47,7 @@ TowardPanel::TowardPanel(Session& session, Reference& reference, QWidget* parent
     stack->addSpacing(4);
     stack->addWidget(search_);
     stack->addWidget(hint_);
-    connect(&reference_, &Reference::changed, this, &TowardPanel::show_state);
+    connect(&reference_, &ReferencePicture::changed, this, &TowardPanel::show_state);
     show_state();
 }
 

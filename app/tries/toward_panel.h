@@ -22,12 +22,12 @@ class QVBoxLayout;
 namespace loom {
 
 class PlaceButton;
-class Reference;
+class ReferencePicture;
 
 class TowardPanel : public QWidget {
     Q_OBJECT
 public:
-    TowardPanel(Session& session, Reference& reference, QWidget* parent = nullptr);
+    TowardPanel(Session& session, ReferencePicture& reference, QWidget* parent = nullptr);
 
     /// Offers the dials of the recipe, and the values that were added to them.
     void follow();
@@ -52,7 +52,7 @@ private:
     Axis axis_of(const std::vector<Found>& best) const;
 
     Session& session_;
-    Reference& reference_;
+    ReferencePicture& reference_;
     QVBoxLayout* lines_;
     QPushButton* search_;
     PlaceButton* add_;

@@ -23,14 +23,14 @@ class QSpinBox;
 namespace loom {
 
 class PlaceButton;
-class Reference;
+class ReferencePicture;
 class TowardPanel;
 class TrySheet;
 
 class TryView : public Page {
     Q_OBJECT
 public:
-    TryView(Session& session, Reference& reference, QWidget* parent = nullptr);
+    TryView(Session& session, ReferencePicture& reference, QWidget* parent = nullptr);
 
     QString id() const override { return "try"; }
     QString title() const override { return tr("Try"); }
@@ -94,7 +94,7 @@ private:
     Variant variant(int index) const { return axes_.variant(static_cast<std::size_t>(index)); }
 
     Session& session_;
-    Reference& reference_;
+    ReferencePicture& reference_;
     TowardPanel* toward_;
     Question question_;
     SheetAxes axes_;

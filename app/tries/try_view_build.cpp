@@ -69,7 +69,7 @@ constexpr int left_width = 220, right_width = 360;
 
 }  // namespace
 
-TryView::TryView(Session& session, Reference& reference, QWidget* parent)
+TryView::TryView(Session& session, ReferencePicture& reference, QWidget* parent)
     : Page(parent), session_(session), reference_(reference), files_(scheduler(), "sheets") {
     toward_ = new TowardPanel(session, reference, this);
     sheet_ = new TrySheet(this);

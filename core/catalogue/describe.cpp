@@ -14,14 +14,14 @@ T& at(void* place) {
 }
 
 template <class T>
-void put(void* place, const Value& value, const Field&) {
+void put(void* place, const Value& value, const SettingsField&) {
     at<T>(place) = as<T>(value);
 }
 
-void put_count(void* place, const Value& value, const Field&) { at<int>(place) = static_cast<int>(as<double>(value)); }
+void put_count(void* place, const Value& value, const SettingsField&) { at<int>(place) = static_cast<int>(as<double>(value)); }
 
 /// An enum that counts from 0 in the order of its words.
-void put_choice(void* place, const Value& value, const Field& field) {
+void put_choice(void* place, const Value& value, const SettingsField& field) {
     const auto word = std::find(field.words.begin(), field.words.end(), as<std::string>(value));
     if (word != field.words.end()) at<int>(place) = static_cast<int>(word - field.words.begin());
 }
@@ -36,7 +36,7 @@ void set_range(Parameter& p, const Range& range) {
 }  // namespace
 
 void read_settings(const Fields& fields, const Values& values, void* settings) {
-    for (const Field& field : fields)
+    for (const SettingsField& field : fields)
         if (const auto found = values.find(field.id); found != values.end())
             field.put(static_cast<std::byte*>(settings) + field.offset, found->second, field);
 }
@@ -44,7 +44,7 @@ void read_settings(const Fields& fields, const Values& values, void* settings) {
 Describing::Describing(StepDescription base) : step_(std::move(base)) {}
 Describing::~Describing() = default;
 
-Parameter& Describing::add(Kind kind, Field field, Value fallback, std::string_view title, std::string_view help,
+Parameter& Describing::add(Kind kind, SettingsField field, Value fallback, std::string_view title, std::string_view help,
                            const When& when) {
     Parameter& p = step_.parameters.emplace_back();
     p.id = field.id, p.title = title, p.kind = kind, p.help = help;
@@ -112,7 +112,7 @@ void Describing::text_at(Kind kind, std::size_t offset, const std::string& fallb
 
 void Describing::choice_at(std::size_t offset, int fallback, std::string_view id, std::string_view title,
                            std::vector<Choice> choices, std::string_view help, const When& when) {
-    Field field{id, offset, {}, put_choice};
+    SettingsField field{id, offset, {}, put_choice};
     for (const Choice& choice : choices) field.words.push_back(choice.id);
     std::string word(choices[static_cast<std::size_t>(fallback)].id);
     add(Kind::choice, std::move(field), std::move(word), title, help, when).choices = std::move(choices);

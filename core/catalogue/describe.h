@@ -29,13 +29,13 @@ struct Range {
 using When = Condition;
 
 /// Where the value of a parameter lies in the settings of a step, and how it is put there.
-struct Field {
+struct SettingsField {
     std::string_view id;
     std::size_t offset = 0;               ///< bytes from the beginning of the settings
     std::vector<std::string_view> words;  ///< of a choice, in the order of its enum
-    void (*put)(void* place, const Value& value, const Field& field) = nullptr;
+    void (*put)(void* place, const Value& value, const SettingsField& field) = nullptr;
 };
-using Fields = std::vector<Field>;
+using Fields = std::vector<SettingsField>;
 
 /// Puts those of the values that are given into settings of the type that the fields are of.
 void read_settings(const Fields& fields, const Values& values, void* settings);
@@ -78,7 +78,8 @@ protected:
     std::shared_ptr<Fields> fields_ = std::make_shared<Fields>();
 
 private:
-    Parameter& add(Kind kind, Field field, Value fallback, std::string_view title, std::string_view help, const When& when);
+    Parameter& add(Kind kind, SettingsField field, Value fallback, std::string_view title, std::string_view help,
+                   const When& when);
 };
 
 template <class Settings>

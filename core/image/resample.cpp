@@ -10,7 +10,7 @@
 
 namespace loom {
 
-Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const Job& job, Reading reading) {
+Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const Job& job, PixelReading reading) {
     const Size size = in.size();
     std::vector<const Plane*> sources, objects;  // what belongs to objects is not mixed: its nearest value is taken
     for (const PlaneRef& plane : in.colour) sources.push_back(plane.get());
@@ -21,7 +21,7 @@ Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const J
     std::vector<const float*> from;
     for (const Plane* plane : sources) from.push_back(plane->data());
 
-    const Sheet sheet(*sources.front());
+    const PlaneRows sheet(*sources.front());
     for_rows(job, rows.count, [&](int first, int last) {
         first += rows.first, last += rows.first;
         std::vector<float> px(static_cast<std::size_t>(size.width)), py(px.size());
@@ -29,15 +29,15 @@ Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const J
         for (int y = first; y < last; ++y) {
             places(y, px.data(), py.data());
             for (std::size_t k = 0; k < to.size(); ++k) to[k] = targets[k].row(y);
-            (reading == Reading::cubic ? read_cubic : read_bilinear)(from.data(), static_cast<int>(from.size()), sheet, px.data(),
-                                                                     py.data(), size.width, to.data());
+            (reading == PixelReading::cubic ? read_cubic : read_bilinear)(from.data(), static_cast<int>(from.size()), sheet,
+                                                                          px.data(), py.data(), size.width, to.data());
             for (std::size_t k = 0; k < objects.size(); ++k)
                 for (int x = 0; x < size.width; ++x)
                     targets[sources.size() + k].row(y)[x] =
                         objects[k]->wrapped(static_cast<int>(std::lround(px[static_cast<std::size_t>(x)])),
                                             static_cast<int>(std::lround(py[static_cast<std::size_t>(x)])));
             // The cubic may overshoot, and coverage has to stay what it is.
-            if (in.coverage && reading == Reading::cubic) {
+            if (in.coverage && reading == PixelReading::cubic) {
                 float* cover = targets[in.colour.size()].row(y);
                 for (int x = 0; x < size.width; ++x) cover[x] = std::clamp(cover[x], 0.0f, 1.0f);
             }

@@ -15,10 +15,11 @@ namespace loom {
 using PlacesOfRow = std::function<void(int y, float* x, float* y_out)>;
 
 /// Between pixels: by Catmull-Rom weights, or by straight lines, which never overshoot but soften.
-enum class Reading { cubic, straight };
+enum class PixelReading { cubic, straight };
 
 /// The wanted rows; `in` has to hold the places that they are read from. Up to resampled_margin pixels round them are read too.
-Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const Job& job, Reading reading = Reading::cubic);
+Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const Job& job,
+                 PixelReading reading = PixelReading::cubic);
 constexpr int resampled_margin = 3;
 
 }  // namespace loom

@@ -34,18 +34,18 @@ inline void catmull_rom(float t, float weights[4]) {
 }
 
 /// Where the values of a plane stand: the tile's size, and the first row that is there.
-struct Sheet {
+struct PlaneRows {
     Size size;
     int first = 0;
-    Sheet(Size tile) : size(tile) {}
-    explicit Sheet(const Plane& plane) : size(plane.size()), first(plane.rows().first) {}
+    PlaneRows(Size tile) : size(tile) {}
+    explicit PlaneRows(const Plane& plane) : size(plane.size()), first(plane.rows().first) {}
     std::size_t row(int y) const {
         return static_cast<std::size_t>(y >= first ? y - first : y - first + size.height) * static_cast<std::size_t>(size.width);
     }
 };
 
 /// Values at a place between pixels, by straight lines. Many places at once: sample_kernel.h.
-inline float sample_bilinear(const float* data, Sheet sheet, float x, float y) {
+inline float sample_bilinear(const float* data, PlaneRows sheet, float x, float y) {
     const Size size = sheet.size;
     const int left = floor_to_int(x), top = floor_to_int(y);
     const float tx = x - static_cast<float>(left), ty = y - static_cast<float>(top);
@@ -57,7 +57,9 @@ inline float sample_bilinear(const float* data, Sheet sheet, float x, float y) {
     const float below = low[x0] + tx * (low[x1] - low[x0]);
     return above + ty * (below - above);
 }
-inline float sample_bilinear(const Plane& plane, float x, float y) { return sample_bilinear(plane.data(), Sheet(plane), x, y); }
+inline float sample_bilinear(const Plane& plane, float x, float y) {
+    return sample_bilinear(plane.data(), PlaneRows(plane), x, y);
+}
 
 /// The sixteen pixels and weights around a place, worked out once for all planes of a bundle.
 struct CubicPlace {
@@ -80,8 +82,8 @@ struct CubicPlace {
         }
     }
 
-    float read(const Plane& plane) const { return read(plane.data(), Sheet(plane)); }
-    float read(const float* data, Sheet sheet) const {
+    float read(const Plane& plane) const { return read(plane.data(), PlaneRows(plane)); }
+    float read(const float* data, PlaneRows sheet) const {
         float sum = 0;
         for (int j = 0; j < 4; ++j) {
             const float* row = data + sheet.row(y[j]);

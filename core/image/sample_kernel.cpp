@@ -23,7 +23,8 @@
 #ifndef LOOM_SAMPLE_ONE
 #define LOOM_SAMPLE_ONE
 namespace loom::sample_detail {
-inline void one_bilinear(const float* const* planes, int plane_count, Sheet sheet, float x, float y, int at, float* const* out) {
+inline void one_bilinear(const float* const* planes, int plane_count, PlaneRows sheet, float x, float y, int at,
+                         float* const* out) {
     for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], sheet, x, y);
 }
 inline void one_four(const float* values, Size size, float x, float y, int at, float* const* out) {
@@ -41,7 +42,7 @@ inline void one_four(const float* values, Size size, float x, float y, int at, f
         out[k][at] = above + ty * (below - above);
     }
 }
-inline void one_cubic(const float* const* planes, int plane_count, Sheet sheet, float x, float y, int at, float* const* out) {
+inline void one_cubic(const float* const* planes, int plane_count, PlaneRows sheet, float x, float y, int at, float* const* out) {
     const CubicPlace place(sheet.size, x, y);
     for (int k = 0; k < plane_count; ++k) out[k][at] = place.read(planes[k], sheet);
 }
@@ -90,7 +91,7 @@ HWY_INLINE VI Next(VI index, int count) {
 }
 
 /// A row of the tile as one of those that are there.
-HWY_INLINE VI Held(VI row, const Sheet& sheet) {
+HWY_INLINE VI Held(VI row, const PlaneRows& sheet) {
     const I i;
     if (sheet.first == 0) return row;
     const VI held = hn::Sub(row, hn::Set(i, sheet.first));
@@ -123,7 +124,7 @@ HWY_INLINE void FetchAhead(const float* plane, const std::int32_t* pixels) {
     for (int n = 0; n < block; n += 16) hwy::Prefetch(plane + pixels[n] + block);
 }
 
-void BilinearBlock(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y,
+void BilinearBlock(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y,
                    float* const* out, int at) {
     const int width = sheet.size.width, height = sheet.size.height;
     const F f;
@@ -161,7 +162,7 @@ void BilinearBlock(const float* const* planes, int plane_count, const Sheet& she
                 sample_detail::one_bilinear(planes, plane_count, sheet, x[at + n], y[at + n], at + n, out);
 }
 
-void Bilinear(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
+void Bilinear(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y, int count,
               float* const* out) {
     int at = 0;
     for (; at + block <= count; at += block) BilinearBlock(planes, plane_count, sheet, x, y, out, at);
@@ -206,7 +207,7 @@ void Four(const float* values, int width, int height, const float* x, const floa
     for (; at < count; ++at) sample_detail::one_four(values, Size{width, height}, x[at], y[at], at, out);
 }
 
-void CubicBlock(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y,
+void CubicBlock(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y,
                 float* const* out, int at) {
     const int width = sheet.size.width, height = sheet.size.height;
     const F f;
@@ -253,7 +254,7 @@ void CubicBlock(const float* const* planes, int plane_count, const Sheet& sheet,
                 sample_detail::one_cubic(planes, plane_count, sheet, x[at + n], y[at + n], at + n, out);
 }
 
-void Cubic(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
+void Cubic(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y, int count,
            float* const* out) {
     int at = 0;
     for (; at + block <= count; at += block) CubicBlock(planes, plane_count, sheet, x, y, out, at);
@@ -265,11 +266,11 @@ void Cubic(const float* const* planes, int plane_count, const Sheet& sheet, cons
 void Four(const float* values, int width, int height, const float* x, const float* y, int count, float* const* out) {
     for (int at = 0; at < count; ++at) sample_detail::one_four(values, Size{width, height}, x[at], y[at], at, out);
 }
-void Bilinear(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
+void Bilinear(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y, int count,
               float* const* out) {
     for (int at = 0; at < count; ++at) sample_detail::one_bilinear(planes, plane_count, sheet, x[at], y[at], at, out);
 }
-void Cubic(const float* const* planes, int plane_count, const Sheet& sheet, const float* x, const float* y, int count,
+void Cubic(const float* const* planes, int plane_count, const PlaneRows& sheet, const float* x, const float* y, int count,
            float* const* out) {
     for (int at = 0; at < count; ++at) sample_detail::one_cubic(planes, plane_count, sheet, x[at], y[at], at, out);
 }
@@ -286,7 +287,7 @@ HWY_EXPORT(Bilinear);
 HWY_EXPORT(Four);
 HWY_EXPORT(Cubic);
 
-void read_bilinear(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
+void read_bilinear(const float* const* planes, int plane_count, PlaneRows sheet, const float* x, const float* y, int count,
                    float* const* out) {
     HWY_DYNAMIC_DISPATCH(Bilinear)(planes, plane_count, sheet, x, y, count, out);
 }
@@ -295,7 +296,7 @@ void read_bilinear_four(const float* values, Size size, const float* x, const fl
     HWY_DYNAMIC_DISPATCH(Four)(values, size.width, size.height, x, y, count, out);
 }
 
-void read_cubic(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
+void read_cubic(const float* const* planes, int plane_count, PlaneRows sheet, const float* x, const float* y, int count,
                 float* const* out) {
     HWY_DYNAMIC_DISPATCH(Cubic)(planes, plane_count, sheet, x, y, count, out);
 }

@@ -10,14 +10,14 @@ namespace loom {
 
 /// out[k][i] = plane k at (x[i], y[i]), in pixels with the centre of the first pixel at 0,0, between pixels by straight lines.
 /// `planes` all hold the same rows, which the places have to lie between; these may be up to 2^22 pixels outside.
-void read_bilinear(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
+void read_bilinear(const float* const* planes, int plane_count, PlaneRows sheet, const float* x, const float* y, int count,
                    float* const* out);
 
 /// The same for four planes whose values lie side by side, four for each pixel: much faster than four planes.
 void read_bilinear_four(const float* values, Size size, const float* x, const float* y, int count, float* const out[4]);
 
 /// The same by Catmull-Rom weights (Keys 1981, a = -1/2) over four by four pixels.
-void read_cubic(const float* const* planes, int plane_count, Sheet sheet, const float* x, const float* y, int count,
+void read_cubic(const float* const* planes, int plane_count, PlaneRows sheet, const float* x, const float* y, int count,
                 float* const* out);
 
 }  // namespace loom

@@ -261,7 +261,7 @@ void HandWarp::dab(const Stroke& stroke, const BrushPlace& at, double move_x, do
         while (to > from && w[to - 1] <= 0) --to;
         float* within[2] = {out[0] + from, out[1] + from};
         if (!read_inside(planes, grid_, gx + from, gy + from, to - from, within))
-            read_bilinear(planes, 2, Sheet(grid_), gx + from, gy + from, to - from, within);
+            read_bilinear(planes, 2, PlaneRows(grid_), gx + from, gy + from, to - from, within);
         if (tool == Tool::restore) {
             for (int i = 0; i < columns; ++i) {
                 const float keep = 1 - std::min(1.0f, hold * w[i]);

@@ -67,7 +67,7 @@ void cast_shadows(const Settings& s, const StepContext& context, const Plane& he
     for (int k = 1; k <= steps; ++k) {
         const auto t = static_cast<float>(way * k / steps);
         for (std::size_t x = 0; x < width; ++x) px[x] = static_cast<float>(x) + t * dx, py[x] = static_cast<float>(y) + t * dy;
-        read_bilinear(&source, 1, Sheet(height), px.data(), py.data(), context.size.width, &result);
+        read_bilinear(&source, 1, PlaneRows(height), px.data(), py.data(), context.size.width, &result);
         // The edge of a shadow softens with the distance of what casts it.
         const float soft = 1 / (0.35f + 0.12f * t);
         for (std::size_t x = 0; x < width; ++x)

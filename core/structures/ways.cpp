@@ -23,7 +23,7 @@ Bundle bent_by(const Plane& across, const Plane& down, double strength, const St
             std::vector<float> gx(width), gy(width, (static_cast<float>(y) + 0.5f) * to_grid_y - 0.5f), dx(width), dy(width);
             for (std::size_t x = 0; x < width; ++x) gx[x] = (static_cast<float>(x) + 0.5f) * to_grid_x - 0.5f;
             float* out[2] = {dx.data(), dy.data()};
-            read_cubic(ways, 2, Sheet(grid), gx.data(), gy.data(), size.width, out);
+            read_cubic(ways, 2, PlaneRows(grid), gx.data(), gy.data(), size.width, out);
             for (int x = 0; x < size.width; ++x) {
                 px[x] = static_cast<float>(x) + far_x * dx[static_cast<std::size_t>(x)];
                 py[x] = static_cast<float>(y) + far_y * dy[static_cast<std::size_t>(x)];

@@ -27,7 +27,7 @@ std::string photograph(const TemporaryFolder& folder) {
     return folder.path("wood.png");
 }
 
-void wait_for(Reference& reference) {
+void wait_for(ReferencePicture& reference) {
     REQUIRE(QTest::qWaitFor([&] { return reference.is_there(); }, patience));
 }
 

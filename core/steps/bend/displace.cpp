@@ -18,7 +18,7 @@ struct Settings {
     std::string strand, file;
     From from = From::gradient;
     double x = 12, y = 12;
-    Reading reading = Reading::cubic;
+    PixelReading reading = PixelReading::cubic;
     Edge edge = Edge::wrap;
 };
 

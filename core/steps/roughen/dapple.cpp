@@ -89,7 +89,7 @@ Bundle dabs_over(const Bundle& in, const Settings& s, const StepContext& context
                 py[x] = static_cast<float>(y) + dv[static_cast<std::size_t>(x)] * static_cast<float>(size.height);
             }
         },
-        *context.job, Reading::straight);
+        *context.job, PixelReading::straight);
 }
 
 Bundle run(const Settings& s, const StepContext& context) {

@@ -60,7 +60,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 for (int x = 0; x < context.size.width; ++x)
                     px[x] = static_cast<float>(x) - way_x, py[x] = static_cast<float>(y) - way_y;
             },
-            *context.job, Reading::straight);
+            *context.job, PixelReading::straight);
     Plane cover = moved.colour.front()->clone();
     if (inside)
         for_values(*context.job, cover, [&](std::size_t first, std::size_t last) {
