@@ -37,8 +37,8 @@ Stroke brush(const char* tool) {
 }
 
 struct Frames {
-    double median = 0, worst = 0;
-    std::size_t late = 0, ours = 0, count = 0;  ///< ours: late though the host took nothing
+    double median = 0, worst = 0, worst_left_alone = 0;
+    std::size_t late = 0, left_alone = 0, count = 0;  ///< left alone: while the host took nothing
     int side = 0;
 };
 
@@ -92,14 +92,16 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
                                           : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
             if (!fine) std::fprintf(stderr, "failed\n");
             const double spent = ms_since(start);
+            const double worked = cpu_ms() - cpu, taken = stolen_ms() - stolen;
             // The first stroke finds out how large parts may be.
-            if (s > 0) frames.push_back(spent);
-            if (s > 0 && spent > PartSize::frame_ms) {
-                const double taken = stolen_ms() - stolen;
-                std::fprintf(stderr, "stroke %d, point %d, %d px: %.1f ms; all threads worked %.1f, the host took %.0f\n", s, k,
-                             side, spent, cpu_ms() - cpu, taken);
-                ++all.late;
-                if (taken == 0) ++all.ours;
+            if (s > 0) {
+                frames.push_back(spent);
+                if (taken == 0) ++all.left_alone, all.worst_left_alone = std::max(all.worst_left_alone, spent);
+                if (spent > PartSize::frame_ms) {
+                    ++all.late;
+                    std::fprintf(stderr, "stroke %d, point %d, %d px: %.1f ms; all threads worked %.1f, the host took %.0f\n", s,
+                                 k, side, spent, worked, taken);
+                }
             }
             part.took(spent, side);
         }
@@ -164,8 +166,9 @@ int main(int argc, char** argv) {
             const int at = static_cast<int>(file->recipe.strands.front()->chain(chain).size());
             const Recipe recipe = step_added(file->recipe, {strand, chain, at}, step);
             const Frames frames = draw(recipe, {strand, "by-hand", "strokes"}, tool);
-            std::printf("%-20s %-10s %10.1f %10.1f %5zu of %3zu %7zu %8d\n", file->recipe.name.c_str(), kind, frames.median,
-                        frames.worst, frames.late, frames.count, frames.ours, frames.side);
+            std::printf("%-20s %-10s %10.1f %10.1f %5zu of %3zu %10.1f of %3zu %8d\n", file->recipe.name.c_str(), kind,
+                        frames.median, frames.worst, frames.late, frames.count, frames.worst_left_alone, frames.left_alone,
+                        frames.side);
             std::fflush(stdout);
         }
     }
