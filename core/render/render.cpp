@@ -63,6 +63,7 @@ Result<Rendering> rendered(const Recipe& recipe, const Plan& plan, std::size_t b
     Rendering rendering;
     rendering.size = plan.size, rendering.peak_bytes = bytes, rendering.warnings = plan.warnings;
     if (const auto error = too_large(recipe, plan.size, bytes, limit_of(options))) return *error;
+    const std::size_t said = job.warning_count();  // by what this job did before
     std::vector<BundleRef> have = found_in(options.cache, plan);
     const std::vector<bool> need = needed(plan, have);
     std::vector<bool> to_run = need;
@@ -70,7 +71,8 @@ Result<Rendering> rendered(const Recipe& recipe, const Plan& plan, std::size_t b
     Progress progress(plan, to_run, job);
     with_threads(options.threads, [&] { run(have, progress, rendering); });
     rendering.timings = progress.timings(need);
-    for (std::string& warning : job.warnings()) rendering.warnings.push_back(std::move(warning));
+    const std::vector<std::string> warnings = job.warnings();
+    rendering.warnings.insert(rendering.warnings.end(), warnings.begin() + std::ptrdiff_t(said), warnings.end());
     return rendering;
 }
 

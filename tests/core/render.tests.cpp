@@ -246,6 +246,14 @@ TEST_CASE("unsound recipes render with a warning instead of failing", "[render][
     CHECK(cloth(Recipe{}, {16, 16}).coverage);
 }
 
+TEST_CASE("a rendering tells what was passed over in it, not what its job told before", "[render][faults]") {
+    Job earlier;
+    earlier.warn("of another recipe");
+    const auto result = render(recipe_of({strand_of("a", {{"clouds", {}}})}), {32, 32}, {Wanted{}}, {}, earlier);
+    REQUIRE(result);
+    CHECK(result->warnings.empty());
+}
+
 TEST_CASE("the same cloth at 512 and at 2048 shrunk to 512 look the same", "[render][scale][samples]") {
     constexpr int side = side_tried(512);
     for (const char* name : {"carriage-oak", "rail-steel", "glove-suede"}) {
