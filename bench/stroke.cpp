@@ -38,8 +38,14 @@ Stroke brush(const char* tool) {
 
 struct Frames {
     double median = 0, worst = 0, worst_left_alone = 0;
+    double worst_smaller = 0;  ///< of the first frames of a size that was not drawn at in this stroke, left alone
     std::size_t late = 0, left_alone = 0, count = 0;  ///< left alone: while the host took nothing
     int side = 0;
+};
+
+/// Milliseconds of one frame: on the clock, by all threads together, and what the host took.
+struct Spent {
+    double frame = 0, worked = 0, taken = 0;
 };
 
 /// Of the process, all its threads together.
@@ -71,6 +77,24 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
     std::vector<double> frames;
     Frames all;
     PartSize part(longest, whole(drawn));
+    const auto frame = [&](const Recipe& now, double x, double y, int side, bool in_part) {
+        const Size size = size_for(now.tile, side);
+        const double scale = static_cast<double>(size.width) / now.tile.width;
+        const auto px = [&](double design) { return static_cast<int>(std::lround(design * scale)); };
+        const Region region{wrap(px(x - 140), size.width), wrap(px(y - 112), size.height), std::min(px(280), size.width),
+                            std::min(px(224), size.height)};
+        RenderOptions of_frame = options;
+        of_frame.fleeting = true;
+        Spent spent;
+        const double cpu = cpu_ms(), stolen = stolen_ms();
+        const auto start = Clock::now();
+        // As the window does.
+        const bool fine = in_part ? static_cast<bool>(render_region(now, size, Wanted{}, region, of_frame, job))
+                                  : static_cast<bool>(render(now, size, {Wanted{}}, of_frame, job));
+        if (!fine) std::fprintf(stderr, "failed\n");
+        spent.frame = ms_since(start), spent.worked = cpu_ms() - cpu, spent.taken = stolen_ms() - stolen;
+        return spent;
+    };
     for (int s = 0; s < 5; ++s) {
         Stroke stroke = brush(tool);
         for (int k = 0; k < 40; ++k) {
@@ -80,19 +104,7 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
             const Strokes strokes = as<Strokes>(*value_at(drawn, at)).appended(stroke);
             const Recipe now = with_value(drawn, at, Value(strokes));
             const int side = part.pixels();
-            const Size size = size_for(now.tile, side);
-            const double scale = static_cast<double>(size.width) / now.tile.width;
-            const auto px = [&](double design) { return static_cast<int>(std::lround(design * scale)); };
-            const Region region{wrap(px(x - 140), size.width), wrap(px(y - 112), size.height), std::min(px(280), size.width),
-                                std::min(px(224), size.height)};
-            const double cpu = cpu_ms(), stolen = stolen_ms();
-            const auto start = Clock::now();
-            // As the window does.
-            const bool fine = part.part() ? static_cast<bool>(render_region(now, size, Wanted{}, region, options, job))
-                                          : static_cast<bool>(render(now, size, {Wanted{}}, options, job));
-            if (!fine) std::fprintf(stderr, "failed\n");
-            const double spent = ms_since(start);
-            const double worked = cpu_ms() - cpu, taken = stolen_ms() - stolen;
+            const auto [spent, worked, taken] = frame(now, x, y, side, part.part());
             // The first stroke finds out how large parts may be.
             if (s > 0) {
                 frames.push_back(spent);
@@ -104,6 +116,12 @@ Frames draw(const Recipe& recipe, const Address& at, const char* tool) {
                 }
             }
             part.took(spent, side);
+            // As if the next were smaller.
+            const std::vector<int> sizes = PartSize::sizes(longest);
+            const auto smaller = std::find(sizes.begin(), sizes.end(), part.pixels()) + 1;
+            if (k < 39 || smaller == sizes.end()) continue;
+            const Spent first = frame(now, x, y, *smaller, *smaller > DraftSize::sizes[0]);
+            if (first.taken == 0) all.worst_smaller = std::max(all.worst_smaller, first.frame);
         }
         drawn = with_value(drawn, at, Value(as<Strokes>(*value_at(drawn, at)).appended(stroke)));
         whole(drawn);
@@ -147,8 +165,8 @@ void five_thousand() {
 
 int main(int argc, char** argv) {
     five_thousand();
-    std::printf("%-20s %-10s %10s %10s %12s %17s %8s\n", "recipe", "step", "median ms", "worst ms", "over 30 ms",
-                "left alone, worst", "part px");
+    std::printf("%-20s %-10s %10s %10s %12s %17s %8s %8s\n", "recipe", "step", "median ms", "worst ms", "over 30 ms",
+                "left alone, worst", "smaller", "part px");
     for (int k = 1; k < argc; ++k) {
         const auto file = read_loom(argv[k]);
         if (!file) {
@@ -166,9 +184,9 @@ int main(int argc, char** argv) {
             const int at = static_cast<int>(file->recipe.strands.front()->chain(chain).size());
             const Recipe recipe = step_added(file->recipe, {strand, chain, at}, step);
             const Frames frames = draw(recipe, {strand, "by-hand", "strokes"}, tool);
-            std::printf("%-20s %-10s %10.1f %10.1f %5zu of %3zu %10.1f of %3zu %8d\n", file->recipe.name.c_str(), kind,
+            std::printf("%-20s %-10s %10.1f %10.1f %5zu of %3zu %10.1f of %3zu %8.1f %8d\n", file->recipe.name.c_str(), kind,
                         frames.median, frames.worst, frames.late, frames.count, frames.worst_left_alone, frames.left_alone,
-                        frames.side);
+                        frames.worst_smaller, frames.side);
             std::fflush(stdout);
         }
     }

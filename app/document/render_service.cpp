@@ -122,7 +122,7 @@ void RenderService::ask_part() {
     // of the picture has been made once.
     const bool in_part = part_size_->part();
     if (in_part) ask.region = region;
-    ask.memory_limit = memory_limit_;
+    ask.memory_limit = memory_limit_, ask.fleeting = true;
     Client::Request request;
     request.urgency = Urgency::live, request.slot = "part", request.document = part_document_;
     part_running_ = true;

@@ -52,12 +52,13 @@ namespace {
 /// else runs.
 class ReadyQueue {
 public:
-    ReadyQueue(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, Cache* cache, Progress& progress,
-               const Job& job)
+    ReadyQueue(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, const RenderOptions& options,
+               Progress& progress, const Job& job)
         : plan_(plan),
           have_(have),
           room_(bytes),
-          cache_(cache),
+          cache_(options.cache),
+          fleeting_(options.fleeting),
           progress_(progress),
           job_(job),
           need_(needed(plan, have)),
@@ -149,7 +150,7 @@ private:
                 result = std::make_shared<const Bundle>(what.run(inputs, {{0, what.size.height}, nullptr, &shared_, job_}));
             });
             // What could not be done has to be said again next time.
-            if (cache_ && job_.warning_count() == warned) cache_->keep(what.key, result);
+            if (cache_ && job_.warning_count() == warned) cache_->keep(what.key, result, fleeting_);
         } catch (...) {
             failure = std::current_exception();
         }
@@ -189,6 +190,7 @@ private:
     std::vector<BundleRef>& have_;
     const std::size_t room_;
     Cache* cache_;
+    bool fleeting_;
     Progress& progress_;
     const Job& job_;
     Shared shared_;
@@ -210,9 +212,9 @@ private:
 
 }  // namespace
 
-void run_whole(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, Cache* cache, Progress& progress,
-               const Job& job) {
-    ReadyQueue(plan, have, bytes, cache, progress, job).run();
+void run_whole(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, const RenderOptions& options,
+               Progress& progress, const Job& job) {
+    ReadyQueue(plan, have, bytes, options, progress, job).run();
 }
 
 std::size_t Node::row_bytes() const {

@@ -39,8 +39,8 @@ std::vector<bool> needed(const Plan& plan, const std::vector<BundleRef>& have);
 
 /// Runs all needed nodes that `have` lacks, whole, at most `bytes` alive at once (the plan's peak at least). What is not an
 /// output is let go of as soon as nobody needs it.
-void run_whole(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, Cache* cache, Progress& progress,
-               const Job& job);
+void run_whole(const Plan& plan, std::vector<BundleRef>& have, std::size_t bytes, const RenderOptions& options,
+               Progress& progress, const Job& job);
 
 /// Receives the rows of an output from top to bottom.
 using BandSink = std::function<void(const Wanted&, const Bundle& band)>;

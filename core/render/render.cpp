@@ -42,10 +42,10 @@ int threads_of(const RenderOptions& options) {
     return options.threads > 0 ? options.threads : tbb::this_task_arena::max_concurrency();
 }
 
-std::vector<BundleRef> found_in(Cache* cache, const Plan& plan) {
+std::vector<BundleRef> found_in(const RenderOptions& options, const Plan& plan) {
     std::vector<BundleRef> have(plan.nodes.size());
-    if (cache)
-        for (std::size_t k = 0; k < have.size(); ++k) have[k] = cache->find(plan.nodes[k].key);
+    if (options.cache)
+        for (std::size_t k = 0; k < have.size(); ++k) have[k] = options.cache->find(plan.nodes[k].key, options.fleeting);
     return have;
 }
 
@@ -64,12 +64,16 @@ Result<Rendering> rendered(const Recipe& recipe, const Plan& plan, std::size_t b
     rendering.size = plan.size, rendering.peak_bytes = bytes, rendering.warnings = plan.warnings;
     if (const auto error = too_large(recipe, plan.size, bytes, limit_of(options))) return *error;
     const std::size_t said = job.warning_count();  // by what this job did before
-    std::vector<BundleRef> have = found_in(options.cache, plan);
+    std::vector<BundleRef> have = found_in(options, plan);
     const std::vector<bool> need = needed(plan, have);
     std::vector<bool> to_run = need;
-    for (std::size_t k = 0; k < have.size(); ++k) to_run[k] = need[k] && !have[k];
+    for (std::size_t k = 0; k < have.size(); ++k) {
+        to_run[k] = need[k] && !have[k];
+        if (need[k] && have[k] && options.cache) options.cache->used(plan.nodes[k].key);
+    }
     Progress progress(plan, to_run, job);
     with_threads(options.threads, [&] { run(have, progress, rendering); });
+    if (options.cache && options.fleeting) options.cache->sweep();
     rendering.timings = progress.timings(need);
     const std::vector<std::string> warnings = job.warnings();
     rendering.warnings.insert(rendering.warnings.end(), warnings.begin() + std::ptrdiff_t(said), warnings.end());
@@ -107,7 +111,7 @@ Result<Rendering> whole(const Recipe& recipe, const Plan& plan, const RenderOpti
     return rendered(recipe, plan, bytes, options, job,
                     [&](std::vector<BundleRef>& have, Progress& progress, Rendering& rendering) {
                         // What is kept stays anyway; without a cache no more is alive than was announced.
-                        run_whole(plan, have, options.cache ? limit_of(options) : bytes, options.cache, progress, job);
+                        run_whole(plan, have, options.cache ? limit_of(options) : bytes, options, progress, job);
                         for (const auto& [each, node] : plan.outputs)
                             rendering.results[each] = *have[static_cast<std::size_t>(node)];
                     });

@@ -30,6 +30,7 @@ struct RenderOptions {
     std::size_t memory_limit = 0;  ///< bytes; 0: that of the process
     std::size_t held = 0;          ///< bytes of them that whoever asks holds beside the rendering
     Cache* cache = nullptr;
+    bool fleeting = false;  ///< another like it follows at once: what only this one needed is not kept beyond that
     const PictureReader* pictures = nullptr;  ///< see make_plan
     RenderWay way = RenderWay::suited;
 };

@@ -205,7 +205,7 @@ Result<Answer> answered(const Ask& ask, int longest, const Surface& surface, con
     const auto start = std::chrono::steady_clock::now();
     const Size size = size_for(ask.recipe.tile, longest);
     RenderOptions options = surface.options;
-    options.memory_limit = ask.memory_limit;
+    options.memory_limit = ask.memory_limit, options.fleeting = ask.fleeting;
     const Lease lease = surface.room(
         [&](const RenderOptions& of) { return announced_bytes(make_plan(ask.recipe, size, ask.wanted, of.pictures), of); },
         options);

@@ -68,6 +68,7 @@ struct Ask {
     int coarse = 0;                ///< of a first picture, which is made even if the rest is given up; 0, or not less: none
     std::optional<Region> region;  ///< only this part, of the one thing wanted
     std::size_t memory_limit = 0;  ///< bytes; 0: what the process may use
+    bool fleeting = false;         ///< see RenderOptions
 };
 
 struct Answer {

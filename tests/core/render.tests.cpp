@@ -92,6 +92,41 @@ TEST_CASE("only what hangs below a changed value is rendered again", "[render][c
     CHECK(run == "top join ");
 }
 
+TEST_CASE("many edits at one size leave what another size begins from", "[render][cache]") {
+    RenderOptions options;
+    const Recipe r = rich();
+    const Size small{40, 24};
+    const auto edited = [&](int opacity, Size at) {
+        const auto done =
+            render(with_join(r, "top", {Blend::luminosity, static_cast<double>(opacity), false}), at, {Wanted{}}, options, job);
+        REQUIRE(done);
+        return std::count_if(done->timings.begin(), done->timings.end(), [](const NodeTiming& node) { return !node.cached; });
+    };
+    std::size_t all = 0;
+    {
+        Cache cache(64 << 20);
+        options.cache = &cache;
+        edited(50, small), edited(50, size);
+        all = cache.bytes();
+    }
+    Cache cache(all * 5 / 4);
+    options.cache = &cache;
+    edited(50, small), edited(50, size);
+    CHECK(edited(49, small) == 1);
+    for (int opacity = 1; opacity < 49; ++opacity) CHECK(edited(opacity, size) == 1);
+    CHECK(edited(48, small) == 1);
+    // Of pictures that follow a hand no more is kept than of two.
+    options.fleeting = true;
+    CHECK(edited(60, size) == 1);
+    CHECK(edited(61, size) == 1);
+    const std::size_t two = cache.bytes();
+    for (int opacity = 62; opacity < 90; ++opacity) CHECK(edited(opacity, size) == 1);
+    CHECK(cache.bytes() == two);
+    // The last of them stays once it is the picture that is looked at.
+    options.fleeting = false;
+    CHECK(edited(89, size) == 0);
+}
+
 TEST_CASE("a small cache drops the longest unused and stays right", "[render][cache]") {
     Cache cache(200000);
     const Recipe r = rich();
