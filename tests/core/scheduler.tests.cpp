@@ -251,6 +251,24 @@ TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a
     CHECK(pictures.size() == 3);
 }
 
+TEST_CASE("pictures that follow a hand leave in the cache no more than two of them", "[scheduler][cache]") {
+    Rested scheduler(std::size_t{64} << 20, nullptr);
+    Client client(scheduler, "a");
+    auto follow = [&](double radius, bool fleeting) {
+        Ask ask;
+        ask.recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {{"radius", radius}}}})}, 128);
+        ask.longest = 128, ask.fleeting = fleeting;
+        client.submit(ask, {}, [](const Result<Answer>& answer, const Surface&) { CHECK(answer); });
+        REQUIRE(eventually([&] { return !client.busy(); }));
+        return scheduler.cache().bytes();
+    };
+    follow(2, false);
+    follow(3, true);
+    const std::size_t two = follow(4, true);
+    for (double radius = 5; radius < 15; ++radius) CHECK(follow(radius, true) == two);
+    CHECK(follow(20, false) > two);
+}
+
 TEST_CASE("what cannot be made is told in a sentence, what was given up is not told at all", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
