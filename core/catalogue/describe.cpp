@@ -35,7 +35,7 @@ void set_range(Parameter& p, const Range& range) {
 
 }  // namespace
 
-void read_settings(const Fields& fields, const Values& values, void* settings) {
+void read_settings(const SettingsFields& fields, const Values& values, void* settings) {
     for (const SettingsField& field : fields)
         if (const auto found = values.find(field.id); found != values.end())
             field.put(static_cast<std::byte*>(settings) + field.offset, found->second, field);

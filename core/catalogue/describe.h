@@ -35,10 +35,10 @@ struct SettingsField {
     std::vector<std::string_view> words;  ///< of a choice, in the order of its enum
     void (*put)(void* place, const Value& value, const SettingsField& field) = nullptr;
 };
-using Fields = std::vector<SettingsField>;
+using SettingsFields = std::vector<SettingsField>;
 
 /// Puts those of the values that are given into settings of the type that the fields are of.
-void read_settings(const Fields& fields, const Values& values, void* settings);
+void read_settings(const SettingsFields& fields, const Values& values, void* settings);
 
 /// What a description is put together from, whatever the type of the settings.
 class Describing {
@@ -75,7 +75,7 @@ protected:
 
     StepDescription step_;
     std::string_view section_;
-    std::shared_ptr<Fields> fields_ = std::make_shared<Fields>();
+    std::shared_ptr<SettingsFields> fields_ = std::make_shared<SettingsFields>();
 
 private:
     Parameter& add(Kind kind, SettingsField field, Value fallback, std::string_view title, std::string_view help,

@@ -213,16 +213,16 @@ private:
     double across_[side][side + 1] = {}, down_[side + 1] = {};
 };
 
-struct Rows {
+struct CellRows {
     int across, down;
 };
 
 /// Staggered rows of points with area 1 each.
-Rows rows_of(const CellLayout& layout) {
+CellRows rows_of(const CellLayout& layout) {
     constexpr double row_height = 0.930604859, column_width = 1.074569932;
     if (layout.width * layout.height < 1.5) return {1, 1};
-    Rows rows{std::max(1, static_cast<int>(std::lround(layout.width / column_width))),
-              std::max(2, 2 * static_cast<int>(std::lround(layout.height / row_height / 2)))};
+    CellRows rows{std::max(1, static_cast<int>(std::lround(layout.width / column_width))),
+                  std::max(2, 2 * static_cast<int>(std::lround(layout.height / row_height / 2)))};
     while (static_cast<double>(rows.across) * rows.down > most_cells)
         rows = {(rows.across + 1) / 2, std::max(2, (rows.down + 2) / 4 * 2)};
     return rows;
@@ -254,7 +254,7 @@ std::vector<Point> scattered(const CellLayout& layout) {
 }  // namespace
 
 int cell_count(const CellLayout& layout) {
-    const Rows rows = rows_of(layout);
+    const CellRows rows = rows_of(layout);
     return rows.across * rows.down;
 }
 
