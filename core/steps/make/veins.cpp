@@ -229,8 +229,11 @@ StepDescription describe_veins() {
             return Shape{1, false};
         })
         .needs_whole()
-        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 5.4);
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            // Nets hold four planes each and never have more pixels than the tile has design pixels.
+            const int times = supersamples(at.x(), at.y()) ? 2 : 1;
+            const double x = times * at.x(), y = times * at.y(), net = x > 1 || y > 1 ? 1 / (x * y) : 1;
+            return supersampled_scratch(at, planes.out, 3.4 + (s.second > 0 ? 8 : 4) * net);
         })
         .run(run);
 }
