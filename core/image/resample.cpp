@@ -6,6 +6,7 @@
 #include <cmath>
 #include <vector>
 
+#include "core/image/sample.h"
 #include "core/image/sample_kernel.h"
 
 namespace loom {
@@ -34,8 +35,8 @@ Bundle resampled(const Bundle& in, Rows rows, const PlacesOfRow& places, const J
             for (std::size_t k = 0; k < objects.size(); ++k)
                 for (int x = 0; x < size.width; ++x)
                     targets[sources.size() + k].row(y)[x] =
-                        objects[k]->wrapped(static_cast<int>(std::lround(px[static_cast<std::size_t>(x)])),
-                                            static_cast<int>(std::lround(py[static_cast<std::size_t>(x)])));
+                        objects[k]->row(nearest_pixel(py[static_cast<std::size_t>(x)],
+                                                      size.height))[nearest_pixel(px[static_cast<std::size_t>(x)], size.width)];
             // The cubic may overshoot, and coverage has to stay what it is.
             if (in.coverage && reading == PixelReading::cubic) {
                 float* cover = targets[in.colour.size()].row(y);

@@ -5,7 +5,11 @@
 // of the first pixel at 0,0.
 #pragma once
 
+#include <bit>
+#include <cassert>
+#include <cmath>
 #include <cstddef>
+#include <cstdint>
 
 #include "core/image/plane.h"
 
@@ -18,7 +22,20 @@ inline int wrap_near(int index, int count) {
     return index >= 0 && index < count ? index : wrap(index, count);
 }
 
-/// std::floor without a call into the mathematics library.
+/// The bits of 2^22: a float of that many pixels tells half a pixel and no less, and goes into an int with room to spare.
+constexpr std::uint32_t far_place_bits = 0x4a800000;
+inline bool is_far_place(float place) { return (std::bit_cast<std::uint32_t>(place) & 0x7fffffffu) > far_place_bits; }
+/// The same place of the tile as `place`, which is_far_place; 0 for what is no number or has no end.
+float far_place(float place, int count);
+
+/// `place` as all that reads at computed places takes it: as it is, but brought back by whole tiles of `count` pixels where it
+/// is too far to be told. Found by its bits, as kernels are compiled for finite numbers only.
+inline float near_place(float place, int count) { return is_far_place(place) ? far_place(place, count) : place; }
+
+/// The pixel nearest to a place, in [0, count).
+inline int nearest_pixel(float place, int count) { return wrap(static_cast<int>(std::lround(near_place(place, count))), count); }
+
+/// std::floor without a call into the mathematics library, for places that are near.
 inline int floor_to_int(float value) {
     const int cut = static_cast<int>(value);
     return cut - (value < static_cast<float>(cut) ? 1 : 0);
@@ -33,20 +50,25 @@ inline void catmull_rom(float t, float weights[4]) {
     weights[3] = 0.5f * (t3 - t2);
 }
 
-/// Where the values of a plane stand: the tile's size, and the first row that is there.
+/// Where the values of a plane stand: the tile's size, the first row that is there and how many there are.
 struct PlaneRows {
     Size size;
-    int first = 0;
-    PlaneRows(Size tile) : size(tile) {}
-    explicit PlaneRows(const Plane& plane) : size(plane.size()), first(plane.rows().first) {}
+    int first = 0, count = 0;
+    PlaneRows(Size tile) : size(tile), count(tile.height) {}
+    explicit PlaneRows(const Plane& plane) : size(plane.size()), first(plane.rows().first), count(plane.rows().count) {}
     std::size_t row(int y) const {
-        return static_cast<std::size_t>(y >= first ? y - first : y - first + size.height) * static_cast<std::size_t>(size.width);
+        const int held = y >= first ? y - first : y - first + size.height;
+        assert(held >= 0 && held < count);
+        return static_cast<std::size_t>(held) * static_cast<std::size_t>(size.width);
     }
+    /// Whether the pixel is one of those that are there, counted from the first.
+    bool holds(std::int64_t pixel) const { return pixel >= 0 && pixel < std::int64_t{count} * size.width; }
 };
 
 /// Values at a place between pixels, by straight lines. Many places at once: sample_kernel.h.
 inline float sample_bilinear(const float* data, PlaneRows sheet, float x, float y) {
     const Size size = sheet.size;
+    x = near_place(x, size.width), y = near_place(y, size.height);
     const int left = floor_to_int(x), top = floor_to_int(y);
     const float tx = x - static_cast<float>(left), ty = y - static_cast<float>(top);
     const int x0 = wrap_near(left, size.width), y0 = wrap_near(top, size.height);
@@ -70,6 +92,7 @@ struct CubicPlace {
     bool inside;  ///< the four columns lie side by side
 
     CubicPlace(Size size, float px, float py) {
+        px = near_place(px, size.width), py = near_place(py, size.height);
         const int left = floor_to_int(px), top = floor_to_int(py);
         catmull_rom(px - static_cast<float>(left), wx);
         catmull_rom(py - static_cast<float>(top), wy);

@@ -6,6 +6,7 @@
 // tile edge are read again one by one.
 #include "core/image/sample_kernel.h"
 
+#include <cassert>
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
@@ -28,6 +29,7 @@ inline void one_bilinear(const float* const* planes, int plane_count, PlaneRows 
     for (int k = 0; k < plane_count; ++k) out[k][at] = sample_bilinear(planes[k], sheet, x, y);
 }
 inline void one_four(const float* values, Size size, float x, float y, int at, float* const* out) {
+    x = near_place(x, size.width), y = near_place(y, size.height);
     const float left = std::floor(x), top = std::floor(y), tx = x - left, ty = y - top;
     const std::size_t columns[2] = {4 * static_cast<std::size_t>(wrap(static_cast<int>(left), size.width)),
                                     4 * static_cast<std::size_t>(wrap(static_cast<int>(left) + 1, size.width))};
@@ -67,14 +69,29 @@ struct Cut {
     VF rest;
 };
 
+/// near_place of each.
+HWY_INLINE VF NearPlaces(VF places, int count) {
+    const F f;
+    const I i;
+    const VI bits = hn::And(hn::BitCast(i, places), hn::Set(i, 0x7fffffff));
+    if (HWY_LIKELY(hn::AllFalse(i, hn::Gt(bits, hn::Set(i, static_cast<std::int32_t>(far_place_bits)))))) return places;
+    HWY_ALIGN float each[hn::MaxLanes(F())];
+    hn::Store(places, f, each);
+    for (std::size_t n = 0; n < hn::Lanes(f); ++n) each[n] = near_place(each[n], count);
+    return hn::Load(f, each);
+}
+
 HWY_INLINE Cut CutAt(VF place, int count, int before) {
     const F f;
     const I i;
-    const VF whole = hn::Floor(place);
+    VF whole = hn::Floor(place);
     const VI n = hn::Set(i, count);
-    const VI plain = hn::Sub(hn::ConvertTo(i, whole), hn::Set(i, before));
+    VI plain = hn::Sub(hn::ConvertTo(i, whole), hn::Set(i, before));
     if (HWY_LIKELY(hn::AllFalse(i, hn::Or(hn::Lt(plain, hn::Zero(i)), hn::Gt(plain, hn::Set(i, count - 1))))))
         return {plain, hn::Sub(place, whole)};
+    // A place that is too far to be told never comes out of the conversion as one inside the tile.
+    place = NearPlaces(place, count), whole = hn::Floor(place);
+    plain = hn::Sub(hn::ConvertTo(i, whole), hn::Set(i, before));
     // How many tiles away; a rounding error there is mended by one more turn.
     const VI tiles = hn::ConvertTo(i, hn::Floor(hn::Mul(whole, hn::Set(f, 1.0f / static_cast<float>(count)))));
     VI first = hn::Sub(plain, hn::Mul(tiles, n));
@@ -141,6 +158,7 @@ void BilinearBlock(const float* const* planes, int plane_count, const PlaneRows&
         hn::Store(column.rest, f, across + n), hn::Store(row.rest, f, down + n);
         edge = hn::Or(edge, hn::Eq(column.first, hn::Set(i, width - 1)));
     }
+    for (int n = 0; n < block; ++n) assert(sheet.holds(top[n]) && sheet.holds(low[n]));
     for (int k = 0; k < plane_count; ++k) Fetch(planes[k], top), FetchAhead(planes[k], low);
     for (int k = 0; k < plane_count; ++k) {
         const float* plane = planes[k];
@@ -230,6 +248,8 @@ void CubicBlock(const float* const* planes, int plane_count, const PlaneRows& sh
         }
         edge = hn::Or(edge, hn::Gt(column.first, hn::Set(i, width - 4)));
     }
+    for (int j = 0; j < 4; ++j)
+        for (int n = 0; n < block; ++n) assert(sheet.holds(pixel[j][n]));
     const hn::FixedTag<float, 4> d;
     for (int k = 0; k < plane_count; ++k) {
         const float* plane = planes[k];

@@ -9,7 +9,8 @@
 namespace loom {
 
 /// out[k][i] = plane k at (x[i], y[i]), in pixels with the centre of the first pixel at 0,0, between pixels by straight lines.
-/// `planes` all hold the same rows, which the places have to lie between; these may be up to 2^22 pixels outside.
+/// `planes` all hold the same rows, which the places have to lie between. Places may lie
+/// anywhere: near_place says what becomes of those too far to be told.
 void read_bilinear(const float* const* planes, int plane_count, PlaneRows sheet, const float* x, const float* y, int count,
                    float* const* out);
 

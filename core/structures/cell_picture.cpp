@@ -30,7 +30,9 @@ public:
         const double i = std::floor(x), j = std::floor(y);
         const double s = x - i, t = y - j;
         auto at = [&](int a, int b) {
-            return std::clamp(static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b)), 0.0, 1.0);
+            // What is no number is black: points whose density is none would all lie in one place.
+            return std::min(1.0,
+                            std::max(0.0, static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b))));
         };
         const double tone = (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
         return std::exp2(4 * (tone - 0.5));

@@ -33,7 +33,8 @@ Bundle laid(const Bundle& in, Size size, const std::function<void(double u, doub
                     if (!shows)
                         to = 0;
                     else if (source.whole)
-                        to = source.plane->wrapped(static_cast<int>(std::lround(px)), static_cast<int>(std::lround(py)));
+                        to = source.plane->row(nearest_pixel(
+                            static_cast<float>(py), in.size().height))[nearest_pixel(static_cast<float>(px), in.size().width)];
                     else
                         to = sample_bilinear(*source.plane, static_cast<float>(px), static_cast<float>(py));
                 }

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace place_step {
 namespace {
 
 enum class Mirror { none, across, down, both };
@@ -89,8 +90,8 @@ Bundle run(const Settings& s, const StepContext& context) {
                         if (!middle) continue;
                         for (Source& source : sources)
                             if (source.whole)
-                                source.out.row(y)[x] = source.plane->wrapped(static_cast<int>(std::lround(at_x)),
-                                                                             static_cast<int>(std::lround(at_y)));
+                                source.out.row(y)[x] =
+                                    source.plane->row(nearest_pixel(at_y, own.height))[nearest_pixel(at_x, own.width)];
                     }
             }
     });
@@ -103,8 +104,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace place_step
 
 StepDescription describe_place() {
+    using namespace place_step;
     StepDescription base;
     base.id = "place", base.title = "Place", base.family = Family::bend;
     base.summary = "Scales, turns, mirrors and moves the picture.";
