@@ -258,8 +258,8 @@ Outcome run(const Options& o, const Surroundings& around) {
     std::vector<NodeTiming> timings;
     FilesTogether together;
     for (const ExportRun& each : *runs) {
-        const auto written =
-            o.document_only ? write_document(each, together, options) : write_export(each, together, options, around.job);
+        const auto written = o.document_only ? write_document(each, together, options, around.job)
+                                             : write_export(each, together, options, around.job);
         if (!written) return written.error();
         const Rendering& rendering = written->maps.rendering;
         for (const std::string& warning : rendering.warnings)

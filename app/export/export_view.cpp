@@ -88,6 +88,7 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
         cards_[static_cast<std::size_t>(index)]->show_picture(image);
         if (missing_ > 0) --missing_;
     });
+    connect(&work_, &ExportWork::planned, this, &ExportView::show_plan);
     connect(&work_, &ExportWork::estimated, this, &ExportView::show_estimate);
     connect(panel_, &WrittenPanel::ended, this, &ExportView::follow);
     document_ = session_.document();
@@ -238,22 +239,14 @@ void ExportView::follow() {
     auto runs = export_runs(recipe, wanted, folder());
     runs_ = runs ? *runs : std::vector<ExportRun>{};
     expected_.clear();
-    std::size_t files = 0, most = 0;
-    for (const ExportRun& run : runs_) {
-        files += run.paths().size();
-        RenderOptions options;
-        options.pictures = &picture_reader();
-        // Large pictures of a colourway take what those of another take.
-        if (run.colourway == runs_.front().colourway) most = std::max(most, announced_bytes(run, options));
-    }
+    std::size_t files = 0;
+    for (const ExportRun& run : runs_) files += run.paths().size();
+    if (runs) work_.plan(runs_);
     const bool can = runs && !writing();
     write_->setEnabled(can);
     write_->setText(files == 1 ? tr("Write one file") : tr("Write %1 files").arg(files));
-    memory_->setText(
-        runs ? tr("%1 of %2")
-                   .arg(bytes_text(static_cast<double>(most)), bytes_text(static_cast<double>(Memory::process().limit())))
-             : QString::fromUtf8("–"));
     const QString unknown = QString::fromUtf8("…");
+    memory_->setText(runs ? unknown : QString::fromUtf8("–"));
     disk_->setText(runs ? unknown : QString::fromUtf8("–"));
     time_->setText(runs ? unknown : QString::fromUtf8("–"));
     if (runs) {
@@ -296,6 +289,17 @@ void ExportView::follow() {
     command_->setPlainText(runs ? QString::fromStdString(export_command(wanted, recipe, path.toStdString(), folder()))
                                 : QString());
     later_.start();
+}
+
+void ExportView::show_plan(std::size_t bytes, const QString& error) {
+    if (runs_.empty()) return;
+    memory_->setText(error.isEmpty() ? tr("%1 of %2")
+                                           .arg(bytes_text(static_cast<double>(bytes)),
+                                                bytes_text(static_cast<double>(Memory::process().limit())))
+                                     : QString::fromUtf8("–"));
+    if (error.isEmpty()) return;
+    write_->setEnabled(false);
+    if (!writing()) panel_->show_message(error, false);
 }
 
 void ExportView::show_estimate(double seconds, const std::vector<double>& bytes) {

@@ -83,6 +83,7 @@ private:
     /// After anything has changed: names, what it takes, the command.
     void follow();
     void follow_recipe();
+    void show_plan(std::size_t bytes, const QString& error);
     void show_estimate(double seconds, const std::vector<double>& bytes);
 
     Session& session_;

@@ -4,6 +4,9 @@
 
 #include <QMetaObject>
 #include <QStringList>
+#include <optional>
+
+#include "core/base/guard.h"
 
 namespace loom {
 
@@ -20,6 +23,20 @@ ExportWork::ExportWork(QObject* parent) : QObject(parent), client_(scheduler(), 
         for (const auto& each : shares_->files) shares.push_back(each.load());
         emit progress(shares);
     });
+}
+
+void ExportWork::plan(const std::vector<ExportRun>& runs) {
+    Client::Request request;
+    request.urgency = Urgency::pictures, request.slot = "plan";
+    request.run = [this, runs](const Surface& surface) {
+        const auto bytes = announced_bytes(runs, surface.options, surface.job);
+        if (!bytes && bytes.error().fault == Fault::cancelled) return;
+        const QString words = bytes ? QString() : QString::fromStdString(bytes.error().message);
+        surface.answer(
+            [&] { QMetaObject::invokeMethod(this, [this, most = bytes ? *bytes : 0, words] { emit planned(most, words); }); },
+            false);
+    };
+    client_.submit(std::move(request));
 }
 
 void ExportWork::estimate(const std::vector<ExportRun>& runs) {
@@ -53,7 +70,16 @@ void ExportWork::write(std::vector<ExportRun> runs) {
             RenderOptions options = surface.options;
             // What is written once is not kept.
             options.cache = nullptr;
-            const Lease lease = surface.room([&](const RenderOptions& of) { return announced_bytes(run, of); }, options);
+            std::optional<Lease> lease;
+            const auto room = guarded("planning the export", [&]() -> Result<Done> {
+                lease.emplace(
+                    surface.room([&](const RenderOptions& of) { return announced_bytes(run, of, surface.job); }, options));
+                return Done{};
+            });
+            if (!room) {
+                error = room.error();
+                break;
+            }
             // Pictures within a material have no path of their own.
             std::vector<std::size_t> places;
             std::size_t next = first;

@@ -20,6 +20,8 @@ class ExportWork : public QObject {
 public:
     explicit ExportWork(QObject* parent = nullptr);
 
+    /// Answers with planned(); a later question replaces an earlier one.
+    void plan(const std::vector<ExportRun>& runs);
     /// Answers with estimated(); a later question replaces an earlier one.
     void estimate(const std::vector<ExportRun>& runs);
     /// Writes one run after the other; the first that fails ends it, and nothing is there then.
@@ -28,6 +30,8 @@ public:
     bool writing() const { return writing_; }
 
 signals:
+    /// The most memory that a run takes, in bytes; or why there is no telling.
+    void planned(std::size_t bytes, const QString& error);
     /// In seconds, and bytes file by file.
     void estimated(double seconds, const std::vector<double>& bytes);
     /// Share of each file, in the order of the runs' paths.

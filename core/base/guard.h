@@ -21,6 +21,8 @@ inline Error thrown_error(std::string doing) {
         throw;
     } catch (const Cancelled&) {
         return {Fault::cancelled, "cancelled"};
+    } catch (const Refusal& refusal) {
+        return refusal.error;
     } catch (const std::bad_alloc&) {
         return {Fault::memory, std::move(doing) + " ran out of memory; choose a smaller size or close other programs"};
     } catch (const std::length_error&) {

@@ -26,6 +26,11 @@ struct Error {
     std::string message;  ///< one line, no trailing full stop or newline
 };
 
+/// Carries an Error out of work that has no way to return it; guarded() (guard.h) gives it back.
+struct Refusal {
+    Error error;
+};
+
 /// Nothing to return but success.
 struct Done {};
 

@@ -69,9 +69,14 @@ Result<std::vector<ExportRun>> export_runs(const Recipe& recipe, const ExportPre
             run.recipe = way.empty() ? recipe : with_colourway(recipe, way);
             run.colourway = way, run.size = size_for(recipe.tile, size), run.material = preset.material;
             if (exact) run.size = *exact;
-            if (const int most = exact ? std::max(exact->width, exact->height) : size; most < 1 || most > greatest_export)
-                return Error{Fault::call, "a size of " + std::to_string(size) + " pixels cannot be written; choose from 1 to " +
-                                              std::to_string(greatest_export)};
+            const int most = exact ? std::max(exact->width, exact->height) : size,
+                      least = exact ? std::min(exact->width, exact->height) : size;
+            if (least < 1 || most > greatest_picture)
+                return Error{
+                    Fault::call,
+                    "a size of " +
+                        (exact ? std::to_string(exact->width) + "x" + std::to_string(exact->height) : std::to_string(size)) +
+                        " pixels cannot be written; choose from 1 to " + std::to_string(greatest_picture) + " on a side"};
             const std::string shown = way.empty() ? present_colourway(recipe) : way;
             const auto named = [&](const std::string& map) {
                 return export_name(pattern, {recipe.name, map, shown, run.size.width, run.size.height});
@@ -122,12 +127,22 @@ std::size_t held_bytes(const ExportRun& run) {
 
 }  // namespace
 
-std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options) {
+std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options, const Job& job) {
     std::vector<Wanted> wanted;
     for (const MapFile& file : run.files)
         for (const Wanted& each : wanted_of(file.picture))
             if (std::find(wanted.begin(), wanted.end(), each) == wanted.end()) wanted.push_back(each);
-    return announced_bytes(make_plan(run.recipe, run.size, wanted, options.pictures), options) + held_bytes(run);
+    return announced_bytes(make_plan(run.recipe, run.size, wanted, options.pictures, &job), options) + held_bytes(run);
+}
+
+Result<std::size_t> announced_bytes(const std::vector<ExportRun>& runs, const RenderOptions& options, const Job& job) {
+    return guarded("planning the export", [&]() -> Result<std::size_t> {
+        std::size_t most = 0;
+        for (const ExportRun& run : runs)
+            // Large pictures of a colourway take what those of another take.
+            if (run.colourway == runs.front().colourway) most = std::max(most, announced_bytes(run, options, job));
+        return most;
+    });
 }
 
 Result<ExportEstimate> estimated(const std::vector<ExportRun>& runs, const RenderOptions& with, const Job& job) {
@@ -213,12 +228,16 @@ Result<Exported> write_export(const ExportRun& run, FilesTogether& together, con
     return exported;
 }
 
-Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options) {
+Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job) {
     if (const auto done = make_folders(run); !done) return done.error();
     // Whether the cloth leaves anything bare is known without rendering it.
-    const Plan plan = make_plan(run.recipe, run.size, {Wanted{}}, options.pictures);
+    const auto is_bare = guarded("planning the export", [&]() -> Result<bool> {
+        const Plan plan = make_plan(run.recipe, run.size, {Wanted{}}, options.pictures, &job);
+        return plan.nodes[static_cast<std::size_t>(plan.outputs.begin()->second)].shape.coverage;
+    });
+    if (!is_bare) return is_bare.error();
     WrittenMaps maps;
-    const bool bare = plan.nodes[static_cast<std::size_t>(plan.outputs.begin()->second)].shape.coverage;
+    const bool bare = *is_bare;
     for (const MapFile& file : run.files) maps.transparent.push_back(bare && file.picture.format != PictureFormat::jpg);
     maps.in_memory.resize(run.files.size());
     if (const auto done = write_material(run, maps, together); !done) return done.error();

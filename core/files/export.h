@@ -26,12 +26,15 @@ struct ExportRun {
 };
 
 /// All that a preset writes of a recipe into a folder, in its order. Refused with one line: names that cannot be, two files of
-/// one name, no picture at all, sizes beyond greatest_export. `exact` stands for the preset's sizes.
+/// one name, no picture at all, sizes beyond greatest_picture. `exact` stands for the preset's sizes.
 Result<std::vector<ExportRun>> export_runs(const Recipe& recipe, const ExportPreset& preset, const std::string& folder,
                                            std::optional<Size> exact = {});
 
-/// Bytes that rendering takes, as it is announced; with what a material in one file holds until it is written.
-std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options);
+/// Bytes that rendering takes, as it is announced; with what a material in one file holds until it is written. Plans, and
+/// throws what make_plan throws.
+std::size_t announced_bytes(const ExportRun& run, const RenderOptions& options, const Job& job);
+/// The most that one of them takes; an error says why there is no telling.
+Result<std::size_t> announced_bytes(const std::vector<ExportRun>& runs, const RenderOptions& options, const Job& job);
 
 /// What writing takes, tried at a small size of the same recipe: files of noise shrink alike at any size.
 struct ExportEstimate {
@@ -56,6 +59,6 @@ Result<Exported> write_export(const ExportRun& run, FilesTogether& together, con
                               const FileProgress& progress = {});
 
 /// The document alone of a material that lies beside its pictures, which somebody else writes.
-Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options);
+Result<Exported> write_document(const ExportRun& run, FilesTogether& together, const RenderOptions& options, const Job& job);
 
 }  // namespace loom

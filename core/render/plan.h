@@ -81,7 +81,11 @@ struct Plan {
 /// The recipe's references must be sound (no unknown strands, no circle): read_recipe checks that, and
 /// edits in the window are checked before they are applied. Unsound ones render as nothing, with a warning.
 /// `pictures` reads what steps keep as files; without it they are passed over with a warning.
-Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures = nullptr);
+/// Throws Refusal where recipes within recipes come to more than most_planned nodes, and Cancelled once `job` is cancelled:
+/// what calls it is guarded, and is no interface thread, as a plan may take seconds.
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures = nullptr,
+               const Job* job = nullptr);
+constexpr int most_planned = 100000;
 
 /// The size in pixels of a rendering whose longer side is `longest`.
 Size size_for(const Tile& tile, int longest);

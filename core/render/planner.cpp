@@ -24,10 +24,25 @@ bool along_edge(const StepDescription& description, const Step& step) {
 
 }  // namespace
 
-Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth,
-                 int enlarged)
-    : recipe_(recipe), wanted_(wanted.begin(), wanted.end()), pictures_(pictures), depth_(depth), enlarged_(enlarged) {
+void Planning::spend(int more) {
+    if (job) job->check();
+    nodes += more;
+    if (nodes > most_planned)
+        throw Refusal{
+            {Fault::memory, "'" + name + "' comes to more than " + std::to_string(most_planned) +
+                                " pieces of work, as recipes within it name other recipes many times over; use fewer of "
+                                "them, or pictures of their cloth"}};
+}
+
+Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, Planning& planning, int depth, int enlarged)
+    : recipe_(recipe),
+      wanted_(wanted.begin(), wanted.end()),
+      planning_(planning),
+      pictures_(planning.pictures),
+      depth_(depth),
+      enlarged_(enlarged) {
     plan_.size = size;
+    planning_.spend(static_cast<int>(recipe.strands.size()));
     collect_reads();
     for (const Wanted& each : wanted) {
         int node = nothing;
@@ -75,6 +90,7 @@ void Planner::warn(std::string text) {
 }
 
 int Planner::add(Node node) {
+    planning_.spend(1);
     if (node.size.width == 0) node.size = plan_.size;
     const auto [place, is_new] = known_.emplace(node.key, static_cast<int>(plan_.nodes.size()));
     if (is_new) plan_.nodes.push_back(std::move(node));
@@ -326,11 +342,13 @@ int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int ti
     if (at == chain->begin() || enlarged_ >= most_enlarged || std::max(size.width, size.height) > greatest_enlarged)
         return nothing;
     const Wanted before{Wanted::What::step, strand_at(strand).id, std::prev(at)->id, Map::height};
-    return take_over(Planner(recipe_, size, {before}, pictures_, depth_, enlarged_ + 1).finish());
+    return take_over(Planner(recipe_, size, {before}, planning_, depth_, enlarged_ + 1).finish());
 }
 
-Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures) {
-    return Planner(recipe, size, wanted, pictures).finish();
+Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures,
+               const Job* job) {
+    Planning planning{pictures, job, recipe.name};
+    return Planner(recipe, size, wanted, planning).finish();
 }
 
 }  // namespace loom

@@ -12,10 +12,20 @@
 
 namespace loom {
 
+/// What is shared by all plans that become one.
+struct Planning {
+    const PictureReader* pictures;
+    const Job* job;
+    const std::string& name;  ///< of the outermost recipe
+    int nodes = 0;            ///< planned so far, over all of them
+
+    void spend(int more);
+};
+
 class Planner {
 public:
     /// `depth` counts the recipes around this one, `enlarged` the plans that this one makes a larger picture for.
-    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures, int depth = 0,
+    Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, Planning& planning, int depth = 0,
             int enlarged = 0);
     Plan finish() &&;
 
@@ -81,7 +91,10 @@ private:
     Plan plan_;
     std::set<Wanted> wanted_;
     std::unordered_map<Key, int, KeyHash> known_;
+    Planning& planning_;
     const PictureReader* pictures_;
+    /// Recipes within this one, by their contents, size, colourway, dials and map: each is planned once.
+    std::unordered_map<Key, int, KeyHash> inner_;
     int depth_;
     int enlarged_;
     /// Named planes that some step, route or wanted map of this recipe reads; others are not made.

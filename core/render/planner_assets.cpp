@@ -28,12 +28,15 @@ int Planner::picture_node(const std::string& name, const std::string& for_step) 
     node.key.add("picture").add(found->second->sha256);
     node.size = *size;
     node.shape = {3, true};
+    // Where rows come in passes the file's own pixels are kept besides, up to eight bytes each.
+    node.scratch_planes = 2;
     node.label = name;
     node.cost = 1;
     node.footprint = Footprint::whole();
     node.run = [asset = found->second, reader = pictures_, for_step](const NodeInputs&, const Piece& piece) {
-        auto picture = reader->read(asset->bytes);
+        auto picture = reader->read(asset->bytes, piece.job);
         if (picture) return std::move(*picture);
+        piece.job.check();
         piece.job.warn(for_step + ": " + picture.error().message + "; it is left out");
         return Bundle::nothing({1, 1});
     };
@@ -56,6 +59,10 @@ int Planner::recipe_node(const std::string& name, const Inner& inner, const std:
              "; it is left out");
         return empty_node();
     }
+    Key key;
+    key.add("recipe").add(found->second->sha256).add(inner.colourway).add(inner.map).add(inner.scale);
+    for (const Input& dial : inner.dials) key.add(dial.name).add(dial.value);
+    if (const auto known = inner_.find(key); known != inner_.end()) return known->second;
     Recipe recipe = *found->second->recipe;
     if (!inner.colourway.empty()) {
         if (!recipe.colourway(inner.colourway))
@@ -70,9 +77,9 @@ int Planner::recipe_node(const std::string& name, const Inner& inner, const std:
                                     repeats(tile.height, own.height, inner.scale))};
     Wanted wanted;
     if (const auto map = find_map(inner.map); map && *map != Map::colour) wanted.what = Wanted::What::map, wanted.map = *map;
-    Plan plan = Planner(recipe, size, {wanted}, pictures_, depth_ + 1).finish();
+    Plan plan = Planner(recipe, size, {wanted}, planning_, depth_ + 1).finish();
     for (const std::string& warning : plan.warnings) warn(for_step + ": " + warning);
-    return take_over(std::move(plan));
+    return inner_[key] = take_over(std::move(plan));
 }
 
 int Planner::take_over(Plan&& inner) {

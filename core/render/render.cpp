@@ -84,26 +84,17 @@ std::string doing(const Recipe& recipe, Size size) {
     return "rendering '" + recipe.name + "' at " + std::to_string(size.width) + "x" + std::to_string(size.height);
 }
 
-/// An error of a receiver on its way out of the executor.
-struct Refused {
-    Error error;
-};
-
 Result<Rendering> in_bands(const Recipe& recipe, const Plan& plan, Rows rows, const RenderOptions& options,
                            const BandReceiver& receive, const Job& job) {
-    try {
-        return rendered(recipe, plan, bands_peak_bytes(plan, threads_of(options)), options, job,
-                        [&](std::vector<BundleRef>& have, Progress& progress, Rendering&) {
-                            run_bands(
-                                plan, std::move(have), rows, threads_of(options),
-                                [&](const Wanted& wanted, const Bundle& band) {
-                                    if (const auto done = receive(wanted, band); !done) throw Refused{done.error()};
-                                },
-                                progress, job);
-                        });
-    } catch (const Refused& refused) {
-        return refused.error;
-    }
+    return rendered(recipe, plan, bands_peak_bytes(plan, threads_of(options)), options, job,
+                    [&](std::vector<BundleRef>& have, Progress& progress, Rendering&) {
+                        run_bands(
+                            plan, std::move(have), rows, threads_of(options),
+                            [&](const Wanted& wanted, const Bundle& band) {
+                                if (const auto done = receive(wanted, band); !done) throw Refusal{done.error()};
+                            },
+                            progress, job);
+                    });
 }
 
 Result<Rendering> whole(const Recipe& recipe, const Plan& plan, const RenderOptions& options, const Job& job) {
@@ -127,7 +118,7 @@ std::size_t announced_bytes(const Plan& plan, const RenderOptions& options) {
 Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                          const Job& job) {
     return guarded(doing(recipe, size), [&]() -> Result<Rendering> {
-        const Plan plan = make_plan(recipe, size, wanted, options.pictures);
+        const Plan plan = make_plan(recipe, size, wanted, options.pictures, &job);
         const std::size_t bytes = announced_bytes(plan, options);
         if (!by_bands(plan, options, limit_of(options))) return whole(recipe, plan, options, job);
         if (const auto error = too_large(recipe, size, bytes, limit_of(options))) return *error;
@@ -149,7 +140,7 @@ Result<Rendering> render(const Recipe& recipe, Size size, const std::vector<Want
 Result<Rendering> render_bands(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const RenderOptions& options,
                                const BandReceiver& receive, const Job& job) {
     return guarded(doing(recipe, size), [&]() -> Result<Rendering> {
-        const Plan plan = make_plan(recipe, size, wanted, options.pictures);
+        const Plan plan = make_plan(recipe, size, wanted, options.pictures, &job);
         if (by_bands(plan, options, limit_of(options))) return in_bands(recipe, plan, {0, size.height}, options, receive, job);
         std::map<Wanted, Bundle> wholes;
         auto rendering = whole(recipe, plan, options, job);
@@ -166,7 +157,7 @@ Result<Rendering> render_bands(const Recipe& recipe, Size size, const std::vecto
 Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& wanted, Region region, const RenderOptions& options,
                              const Job& job) {
     return guarded(doing(recipe, size), [&]() -> Result<Bundle> {
-        const Plan plan = make_plan(recipe, size, {wanted}, options.pictures);
+        const Plan plan = make_plan(recipe, size, {wanted}, options.pictures, &job);
         const Size part{region.width, region.height};
         Gathering gathered;
         int next = 0;

@@ -207,7 +207,7 @@ Result<Answer> answered(const Ask& ask, int longest, const Surface& surface, con
     RenderOptions options = surface.options;
     options.memory_limit = ask.memory_limit, options.fleeting = ask.fleeting;
     const Lease lease = surface.room(
-        [&](const RenderOptions& of) { return announced_bytes(make_plan(ask.recipe, size, ask.wanted, of.pictures), of); },
+        [&](const RenderOptions& of) { return announced_bytes(make_plan(ask.recipe, size, ask.wanted, of.pictures, &job), of); },
         options);
     Answer answer;
     answer.coarse = longest < ask.longest;

@@ -203,3 +203,17 @@ TEST_CASE("every colourway is written under its own name, and the dark window ha
     CHECK(view->write_button()->text() == before);
     f.trigger("dark");
 }
+
+TEST_CASE("a recipe whose plan has no end is told of while the window goes on", "[window][export]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    ExportView* view = export_into(f, folder, 64);
+    REQUIRE(QTest::qWaitFor([&] { return view->settled(); }, patience));
+    REQUIRE(f.session().apply(nested_recipe(4, 100, [](int k) { return Values{{"scale", 20.0 + 5 * k}}; }), "Nested"));
+    REQUIRE(QTest::qWaitFor([&] { return view->message().contains("pieces of work"); }, patience));
+    CHECK_FALSE(view->write_button()->isEnabled());
+    // What can be written can be written again.
+    f.trigger("undo");
+    REQUIRE(QTest::qWaitFor([&] { return view->settled() && view->message().isEmpty(); }, patience));
+    CHECK(view->write_button()->isEnabled());
+}

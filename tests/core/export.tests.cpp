@@ -95,8 +95,13 @@ TEST_CASE("an export is one run for each colourway and size, and no two files ha
     preset = preset_of({pack_of({"", ""})});
     CHECK_FALSE(export_runs(recipe, preset, "out"));
     preset = preset_of({{Map::colour, "", {}, PictureFormat::png}});
-    preset.sizes = {greatest_export + 1};
-    CHECK_FALSE(export_runs(recipe, preset, "out"));
+    preset.sizes = {greatest_picture + 1};
+    CHECK_THAT(export_runs(recipe, preset, "out").error().message,
+               Catch::Contains("a size of 16385 pixels") && Catch::Contains("from 1 to 16384"));
+    // What is said is what was asked for.
+    CHECK_THAT(export_runs(recipe, preset, "out", Size{20000, 20001}).error().message,
+               Catch::Contains("a size of 20000x20001 pixels"));
+    CHECK_THAT(export_runs(recipe, preset, "out", Size{0, 5}).error().message, Catch::Contains("0x5"));
 }
 
 TEST_CASE("packed pictures hold the maps they name, whole or from 1, whether bands come together or not", "[export]") {
@@ -243,13 +248,13 @@ TEST_CASE("several runs appear together, and one that is given up takes the othe
     }
     CHECK(folder.files() == before);
     CHECK(*read_file(runs->back().files[0].path, 100) == "what was there");
-    // A place that is taken meanwhile: what was put there before goes away again, what was there stays.
+    // A place that is taken meanwhile: what was put there before goes away again, what was there is there again.
     FilesTogether together;
     for (const ExportRun& run : *runs) REQUIRE(write_export(run, together, {}, Job()));
     std::filesystem::create_directories(runs->back().material_path + "/in the way");
     CHECK_FALSE(together.finish());
     CHECK_FALSE(std::filesystem::exists(runs->front().paths().front()));
-    CHECK(std::filesystem::exists(runs->back().files[0].path));
+    CHECK(*read_file(runs->back().files[0].path, 100) == "what was there");
     std::filesystem::remove_all(runs->back().material_path);
     CHECK(folder.files() == before);
     FilesTogether again;
@@ -273,7 +278,7 @@ TEST_CASE("what waits for a packed picture counts against the memory that is all
     REQUIRE(runs);
     RenderOptions options;
     options.threads = 1;
-    const std::size_t all = announced_bytes(runs->front(), options), waiting = 3 * 96 * 96 * sizeof(float);
+    const std::size_t all = announced_bytes(runs->front(), options, Job()), waiting = 3 * 96 * 96 * sizeof(float);
     for (const auto& [limit, fits] : {std::pair{all, true}, {all - waiting / 2, false}}) {
         FilesTogether together;
         options.memory_limit = limit;
@@ -331,7 +336,7 @@ TEST_CASE("an estimate is near what writing then takes", "[export]") {
         CHECK(estimate->bytes[k] > 0.5 * static_cast<double>(written->files[k].bytes));
         CHECK(estimate->bytes[k] < 2.5 * static_cast<double>(written->files[k].bytes));
     }
-    CHECK(announced_bytes(runs->front(), {}) > 0);
+    CHECK(announced_bytes(runs->front(), {}, Job()) > 0);
     CHECK(folder.files().size() == 3);
 }
 
