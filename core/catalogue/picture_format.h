@@ -12,6 +12,10 @@
 
 namespace loom {
 
+/// Pixels on a side of any picture, in and out: rendered, written, read or kept. Beyond it a plane's pixels are more than have
+/// been tried with every step.
+constexpr int greatest_picture = 16384;
+
 enum class PictureFormat { png, png16, tiff, exr, exr_float, jpg, webp };
 
 struct PictureFormatInfo {

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 
+#include "core/base/own_folder.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/container.h"
 
@@ -43,6 +44,10 @@ constexpr std::string_view asset_folder = "assets/";
 
 std::string asset_name(std::string_view bytes, std::string_view extension) {
     return std::string(asset_folder) + sha256_of(bytes) + "." + std::string(extension);
+}
+
+std::string asset_name_fault(std::string_view name) {
+    return name.starts_with(asset_folder) ? plain_name_fault(name.substr(asset_folder.size())) : "it is not in 'assets/'";
 }
 
 NameFit name_fit(std::string_view name, const Asset& asset) {

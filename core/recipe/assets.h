@@ -23,6 +23,9 @@ struct ReadingBudget;
 /// "assets/<sha256 of the bytes>.<extension>".
 std::string asset_name(std::string_view bytes, std::string_view extension);
 
+/// Why a name cannot be an asset's ("it leads into another folder"); "" if it can: "assets/" and a plain name (own_folder.h).
+std::string asset_name_fault(std::string_view name);
+
 /// Whether a name is one that asset_name gives, and if so whether it fits what the asset holds.
 enum class NameFit { own_name, fits, wrong };
 NameFit name_fit(std::string_view name, const Asset& asset);

@@ -9,6 +9,7 @@
 #include <memory>
 
 #include "core/base/files.h"
+#include "core/base/own_folder.h"
 #include "core/recipe/assets.h"
 
 namespace loom {
@@ -50,8 +51,11 @@ Result<std::string> read_entry(zip_t* zip, zip_uint64_t index, std::size_t most,
     zip_file_t* file = zip_fopen_index(zip, index, 0);
     if (!file) return broken(path, std::string("'") + stat.name + "' inside it is damaged");
     const zip_int64_t count = zip_fread(file, bytes.data(), bytes.size());
+    // The checksum is compared at the end, which is found by reading on.
+    char beyond = 0;
+    const bool ended = zip_fread(file, &beyond, 1) == 0;
     const bool closed = zip_fclose(file) == 0;
-    if (count != static_cast<zip_int64_t>(bytes.size()) || !closed)
+    if (count != static_cast<zip_int64_t>(bytes.size()) || !ended || !closed)
         return broken(path, std::string("'") + stat.name + "' inside it is damaged");
     return bytes;
 }
@@ -71,8 +75,12 @@ Result<LoomFile> read_zip(zip_t* zip, const std::string& path, ReadingBudget& bu
         const auto index = static_cast<zip_uint64_t>(k);
         const char* raw_name = zip_get_name(zip, index, 0);
         const std::string name = raw_name ? raw_name : "";
-        const bool asset = name.starts_with("assets/") && name.find("..") == std::string::npos && name.back() != '/';
+        // What stands in the folder is kept; the folder may have an entry of its own.
+        const bool asset = name.starts_with("assets/") && name != "assets/";
         if (name != "recipe.json" && name != "preview.png" && !asset) continue;
+        if (asset)
+            if (const std::string fault = asset_name_fault(name); !fault.empty())
+                return broken(path, "the name '" + name_in_words(name) + "' inside it is not allowed, " + fault);
         auto bytes = read_entry(zip, index, name == "recipe.json" ? most_json : asset ? most_asset : most_preview, path, budget);
         if (!bytes) return bytes.error();
         if (name == "recipe.json")
@@ -88,28 +96,37 @@ Result<LoomFile> read_zip(zip_t* zip, const std::string& path, ReadingBudget& bu
     return file;
 }
 
-Result<LoomFile> read_json(const std::string& path) {
-    auto bytes = read_file(path, most_json);
-    if (!bytes) return bytes.error();
+Result<LoomFile> file_of(Result<std::string> json) {
+    if (!json) return json.error();
     LoomFile file;
-    take_recipe(file, *bytes);
+    take_recipe(file, *json);
     return file;
 }
 
 Result<LoomFile> read_folder(const std::string& path) {
-    auto file = read_json(path + "/recipe.json");
+    const auto folder = OwnFolder::open(path);
+    if (!folder) return folder.error();
+    auto file = file_of(folder->read("recipe.json", most_json));
     if (!file) return file;
-    if (auto preview = read_file(path + "/preview.png", most_preview)) file->preview_png = std::move(*preview);
-    std::error_code error;
-    ReadingBudget budget;
-    for (fs::directory_iterator entry(path + "/assets", error), end; !error && entry != end; entry.increment(error)) {
-        const std::string file_name = entry->path().filename().string();
-        if (!entry->is_regular_file(error) || file_name.starts_with('.')) continue;
-        if (const auto spent = spend(budget, entry->file_size(error), path); !spent) return spent.error();
-        auto bytes = read_file(entry->path().string(), most_asset);
-        if (!bytes) return bytes.error();
-        const std::string name = "assets/" + file_name;
-        file->recipe.assets[name] = make_asset(name, std::move(*bytes), budget);
+    // A preview can be made anew, but nothing may be read through a link in its place.
+    if (folder->there("preview.png") != OwnFolder::There::nothing) {
+        auto preview = folder->read("preview.png", most_preview);
+        if (!preview) return preview.error();
+        file->preview_png = std::move(*preview);
+    }
+    if (folder->there("assets") != OwnFolder::There::nothing) {
+        const auto assets = folder->folder("assets");
+        if (!assets) return assets.error();
+        const auto names = assets->names();
+        if (!names) return names.error();
+        ReadingBudget budget;
+        for (const std::string& own : *names) {
+            if (const auto spent = spend(budget, assets->bytes_of(own), path); !spent) return spent.error();
+            auto bytes = assets->read(own, most_asset);
+            if (!bytes) return bytes.error();
+            const std::string name = "assets/" + own;
+            file->recipe.assets[name] = make_asset(name, std::move(*bytes), budget);
+        }
     }
     check_assets(file->recipe, file->findings);
     return file;
@@ -123,8 +140,10 @@ bool add_entry(zip_t* zip, const std::string& name, std::string_view bytes, bool
         if (source) zip_source_free(source);
         return false;
     }
-    // The same recipe gives the same bytes whenever it is saved.
-    zip_file_set_mtime(zip, static_cast<zip_uint64_t>(index), 315532800, 0);
+    // The same recipe gives the same bytes whenever and wherever it is saved: an archive's clock knows no time zone, and its
+    // first day is the first of 1980.
+    constexpr zip_uint16_t midnight = 0, first_day = 1 << 5 | 1;
+    if (zip_file_set_dostime(zip, static_cast<zip_uint64_t>(index), midnight, first_day, 0) != 0) return false;
     return !store || zip_set_file_compression(zip, static_cast<zip_uint64_t>(index), ZIP_CM_STORE, 0) == 0;
 }
 
@@ -143,26 +162,36 @@ Result<Done> write_zip(const std::string& path, const LoomFile& file) {
 }
 
 Result<Done> write_folder(const std::string& path, const LoomFile& file) {
-    const std::string assets = path + "/assets";
-    std::error_code error;
-    if (!file.recipe.assets.empty()) fs::create_directories(assets, error);
-    if (error) return file_error("cannot write", path, error.value());
-    for (const auto& [name, asset] : file.recipe.assets) {
-        // A file named by its hash that is there already holds the same.
-        if (name_fit(name, *asset) == NameFit::fits && fs::file_size(path + "/" + name, error) == asset->bytes.size() && !error)
-            continue;
-        if (auto written = write_file(path + "/" + name, asset->bytes); !written) return written;
+    const auto folder = OwnFolder::open(path);
+    if (!folder) return folder.error();
+    if (!file.recipe.assets.empty() || folder->there("assets") != OwnFolder::There::nothing) {
+        const auto assets = folder->folder("assets", true);
+        if (!assets) return assets.error();
+        for (const auto& [name, asset] : file.recipe.assets) {
+            if (const std::string fault = asset_name_fault(name); !fault.empty())
+                return Error{Fault::file,
+                             "cannot write '" + name_in_words(path + "/" + name) + "': its name is not allowed, " + fault};
+            const std::string own = name.substr(std::string_view("assets/").size());
+            // A file named by its hash that is there already holds the same.
+            if (name_fit(name, *asset) == NameFit::fits && assets->there(own) == OwnFolder::There::file &&
+                assets->bytes_of(own) == asset->bytes.size())
+                continue;
+            if (auto written = assets->write(own, asset->bytes); !written) return written;
+        }
     }
-    if (auto written = write_file(path + "/recipe.json", write_recipe(file.recipe)); !written) return written;
+    if (auto written = folder->write("recipe.json", write_recipe(file.recipe)); !written) return written;
     if (!file.preview_png.empty())
-        if (auto written = write_file(path + "/preview.png", file.preview_png); !written) return written;
-    std::vector<fs::path> stale;
-    for (fs::directory_iterator entry(assets, error), end; !error && entry != end; entry.increment(error)) {
-        const std::string name = "assets/" + entry->path().filename().string();
+        if (auto written = folder->write("preview.png", file.preview_png); !written) return written;
+    if (folder->there("assets") != OwnFolder::There::folder) return Done{};
+    const auto assets = folder->folder("assets");
+    const auto names = assets ? assets->names() : assets.error();
+    // What is stale does no harm; the recipe is saved.
+    if (!names) return Done{};
+    for (const std::string& own : *names) {
+        const std::string name = "assets/" + own;
         // Only what we have named ourselves is ours to remove.
-        if (!file.recipe.assets.contains(name) && name_fit(name, {}) == NameFit::wrong) stale.push_back(entry->path());
+        if (!file.recipe.assets.contains(name) && name_fit(name, {}) == NameFit::wrong) assets->remove(own);
     }
-    for (const fs::path& each : stale) fs::remove(each, error);
     return Done{};
 }
 
@@ -184,7 +213,7 @@ Result<LoomFile> inspect_loom(const std::string& path) {
         return read_zip(zip.get(), path, budget);
     }
     if (path.ends_with(".loom") && !start->starts_with("{")) return broken(path, "it is no .loom file");
-    return read_json(path);
+    return file_of(read_file(path, most_json));
 }
 
 Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name, ReadingBudget& budget) {

@@ -81,8 +81,6 @@ struct ExportPreset {
     bool operator==(const ExportPreset&) const = default;
 };
 
-constexpr int greatest_export = 16384;  ///< pixels on a side
-
 /// A pattern's name, or why it cannot be one: unknown words in braces, no name at all, a way out of the folder.
 struct ExportWords {
     std::string name, map, colourway;

@@ -66,10 +66,10 @@ ExportPreset read_preset(Reader& reader, const json& node, const std::string& he
     const json& sizes = reader.list(node, "sizes", here);
     for (std::size_t k = 0; k < sizes.size(); ++k) {
         const double size = sizes[k].is_number() ? sizes[k].get<double>() : 0;
-        if (size >= 1 && size <= greatest_export && size == std::floor(size))
+        if (size >= 1 && size <= greatest_picture && size == std::floor(size))
             preset.sizes.push_back(static_cast<int>(size));
         else
-            reader.fault(at(at(here, "sizes"), k), "must be a whole number from 1 to " + std::to_string(greatest_export));
+            reader.fault(at(at(here, "sizes"), k), "must be a whole number from 1 to " + std::to_string(greatest_picture));
     }
     preset.names = reader.text(node, "names", here, "");
     const std::string material = reader.text(node, "material", here, "none");

@@ -1,8 +1,10 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include <sys/stat.h>
+#include <zlib.h>
 
 #include <cmath>
+#include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <thread>
@@ -225,15 +227,103 @@ TEST_CASE("damaged .loom files are refused in one clear line", "[files][containe
         CHECK(read.error().message.find('\n') == std::string::npos);
         CHECK_THAT(read.error().message, Catch::Contains("cut.loom"));
     }
-    for (std::size_t at = 0; at < whole.size(); at += 5) {
+    // A digit turned over anywhere: either what comes out is what was written, or it is said that the file is damaged.
+    const std::string text = write_recipe(example().recipe);
+    int refused = 0, same = 0;
+    for (std::size_t at = 0; at < whole.size(); at += 3) {
         std::string bent = whole;
         bent[at] = static_cast<char>(bent[at] ^ 0x41);
         REQUIRE(write_file(folder.path("bent.loom"), bent));
-        (void)inspect_loom(folder.path("bent.loom"));  // may still be readable; must not stumble
+        const auto read = read_loom(folder.path("bent.loom"));
+        INFO(at);
+        if (read) {
+            ++same;
+            CHECK(write_recipe(read->recipe) == text);
+            for (const auto& [name, asset] : example().recipe.assets) {
+                REQUIRE(read->recipe.assets.contains(name));
+                CHECK(read->recipe.assets.at(name)->bytes == asset->bytes);
+            }
+        } else {
+            ++refused;
+            CHECK(lines_in(read.error().message) == 0);
+        }
     }
+    // Beside the contents an archive has dates, versions and a name that nobody reads.
+    CHECK(refused > 2 * same);
     REQUIRE_FALSE(read_loom(folder.path("none.loom")));
     std::filesystem::create_directories(folder.path("empty.loom"));
     CHECK_FALSE(read_loom(folder.path("empty.loom")));
+}
+
+TEST_CASE("what is stored in an archive as it is has its checksum looked at too", "[files][container][faults]") {
+    const TemporaryFolder folder;
+    const std::string json = write_recipe(example().recipe);
+    // An archive of one stored entry, by hand (PKWARE's APPNOTE, 4.3.7 on).
+    const auto number = [](std::uint32_t value, int bytes) {
+        std::string text;
+        for (int k = 0; k < bytes; ++k) text += static_cast<char>(value >> 8 * k);
+        return text;
+    };
+    const auto archive = [&](const std::vector<std::pair<std::string, std::string>>& entries) {
+        std::string bytes, directory;
+        for (const auto& [name, content] : entries) {
+            const auto check = static_cast<std::uint32_t>(
+                ::crc32(0, reinterpret_cast<const Bytef*>(content.data()), static_cast<uInt>(content.size())));
+            const auto length = static_cast<std::uint32_t>(content.size());
+            const std::string common = number(0, 2) + number(0, 2) + number(0, 2) + number(33, 2) + number(check, 4) +
+                                       number(length, 4) + number(length, 4) +
+                                       number(static_cast<std::uint32_t>(name.size()), 2) + number(0, 2);
+            directory += "PK\x01\x02" + number(20, 2) + number(20, 2) + common + number(0, 10) + number(0, 0) +
+                         number(static_cast<std::uint32_t>(bytes.size()), 4) + name;
+            bytes += "PK\x03\x04" + number(20, 2) + common + name + content;
+        }
+        const auto count = static_cast<std::uint32_t>(entries.size()), at = static_cast<std::uint32_t>(bytes.size()),
+                   length = static_cast<std::uint32_t>(directory.size());
+        return bytes + directory + "PK\x05\x06" + number(0, 4) + number(count, 2) + number(count, 2) + number(length, 4) +
+               number(at, 4) + number(0, 2);
+    };
+    const auto read = [&](const std::string& bytes) {
+        REQUIRE(write_file(folder.path("a.loom"), bytes));
+        return read_loom(folder.path("a.loom"));
+    };
+    const std::string good = archive({{"recipe.json", json}});
+    {
+        const auto file = read(good);
+        INFO((file ? std::string() : file.error().message));
+        REQUIRE(file);
+        CHECK(write_recipe(file->recipe) == json);
+    }
+    // A digit that leaves good JSON behind.
+    std::string bent = good;
+    const auto digit = bent.find("\"seed\": ");
+    REQUIRE(digit != std::string::npos);
+    bent[digit + 8] = bent[digit + 8] == '1' ? '2' : '1';
+    const auto damaged = read(bent);
+    REQUIRE_FALSE(damaged);
+    CHECK_THAT(damaged.error().message, Catch::Contains("recipe.json") && Catch::Contains("damaged"));
+    // Names that a folder could not hold, and two that say different things.
+    for (const char* name : {"assets/sub/x", "assets/../x", "assets/a\nb", "assets/.hidden", "assets/a\\b"}) {
+        const auto file = read(archive({{"recipe.json", json}, {name, "x"}}));
+        INFO(name);
+        REQUIRE_FALSE(file);
+        CHECK_THAT(file.error().message, Catch::Contains("not allowed"));
+        CHECK(lines_in(file.error().message) == 0);
+    }
+    CHECK_FALSE(read(archive({{"recipe.json", json}, {"assets/x", "1"}, {"assets/x", "2"}})));
+}
+
+TEST_CASE("a .loom file has the same bytes wherever it is written", "[files][container]") {
+    const std::string here = *loom_bytes(example());
+    const char* before = std::getenv("TZ");
+    const std::string kept = before ? before : "";
+    for (const char* zone : {"UTC", "Pacific/Auckland", "America/St_Johns", "XYZ-13:45"}) {
+        ::setenv("TZ", zone, 1);
+        ::tzset();
+        INFO(zone);
+        CHECK(*loom_bytes(example()) == here);
+    }
+    before ? ::setenv("TZ", kept.c_str(), 1) : ::unsetenv("TZ");
+    ::tzset();
 }
 
 TEST_CASE("the name of a picture comes from the recipe's", "[files]") {
