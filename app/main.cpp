@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <clocale>
 #include <cstdio>
+#include <cstdlib>
 #include <optional>
 #include <string_view>
 
@@ -16,6 +17,7 @@
 #include "app/shots.h"
 #include "app/theme/theme.h"
 #include "app/widgets/accessible.h"
+#include "core/base/apart.h"
 #include "core/base/guard.h"
 #include "core/base/job.h"
 
@@ -93,7 +95,11 @@ int main(int argc, char** argv) {
     loom::theme::apply(app, dark ? loom::theme::Scheme::dark : loom::theme::Scheme::light);
     // The window closes at once; what still runs then ends before what it uses goes away.
     const struct Rest {
-        ~Rest() { (void)loom::scheduler().rest(400); }
+        ~Rest() {
+            (void)loom::scheduler().rest(400);
+            // What a library could not be stopped in uses what would go away from here on.
+            if (loom::left_running() > 0) QSettings().sync(), std::_Exit(0);
+        }
     } rest;
     loom::MainWindow window;
     app.window = &window;

@@ -82,7 +82,7 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
     Size size;
     std::optional<Bundle> input, aux;
     if (!o.in.empty()) {
-        auto read = read_picture(o.in);
+        auto read = read_picture(o.in, around.job);
         if (!read) return read.error();
         size = read->size();
         input = std::move(*read);
@@ -105,12 +105,13 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
             values[id] = Value("assets/" + id);
             continue;
         }
-        auto read = p.kind == Kind::picture ? read_picture(paths[id]) : cloth_for(*step, values, paths[id], size, around.job);
+        auto read =
+            p.kind == Kind::picture ? read_picture(paths[id], around.job) : cloth_for(*step, values, paths[id], size, around.job);
         if (!read) return read.error();
         others[id] = &(files[id] = std::move(*read));
     }
     if (!o.aux.empty()) {
-        auto read = read_picture(o.aux);
+        auto read = read_picture(o.aux, around.job);
         if (!read) return read.error();
         aux = read->size() == size ? std::move(*read) : resized(*read, size);
         for (const Parameter& p : step->parameters)
@@ -139,9 +140,9 @@ Outcome blend(const BlendOptions& o, const Surroundings& around) {
     }
     const auto format = format_for(o.out);
     if (!format) return format.error();
-    auto under = read_picture(o.under);
+    auto under = read_picture(o.under, around.job);
     if (!under) return under.error();
-    auto over = read_picture(o.over);
+    auto over = read_picture(o.over, around.job);
     if (!over) return over.error();
     if (over->size() != under->size())
         return call_error("'" + o.over + "' and '" + o.under + "' must have the same size in pixels");

@@ -21,7 +21,8 @@ namespace {
 
 /// A .loom file or folder is rendered, anything else is read as a picture.
 Result<Bundle> picture_of(const std::string& path, const std::string& size_text, const Job& job) {
-    if (!path.ends_with(".loom") && !path.ends_with(".json") && !std::filesystem::is_directory(path)) return read_picture(path);
+    if (!path.ends_with(".loom") && !path.ends_with(".json") && !std::filesystem::is_directory(path))
+        return read_picture(path, job);
     auto file = read_loom(path);
     if (!file) return file.error();
     const auto size = parse_size(size_text, file->recipe.tile);

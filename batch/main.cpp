@@ -6,10 +6,12 @@
 #include <unistd.h>
 
 #include <csignal>
+#include <cstdlib>
 #include <cstdio>
 #include <exception>
 
 #include "batch/command.h"
+#include "core/base/apart.h"
 
 namespace {
 
@@ -72,8 +74,10 @@ int main(int argc, char** argv) {
     std::signal(SIGTERM, give_up);
     try {
         const auto outcome = action({job});
-        if (!outcome) return fail(outcome.error().message, exit_code(outcome.error().fault));
-        return *outcome;
+        const int code = outcome ? *outcome : fail(outcome.error().message, exit_code(outcome.error().fault));
+        // What a library could not be stopped in uses what goes away from here on.
+        if (loom::left_running() > 0) std::fflush(nullptr), std::_Exit(code);
+        return code;
     } catch (const std::exception& unexpected) {
         return fail(std::string("unexpected failure: ") + unexpected.what(), 1);
     }

@@ -6,6 +6,8 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <fstream>
+#include <limits>
 #include <new>
 
 namespace loom {
@@ -40,8 +42,36 @@ Memory& Memory::process() {
 }
 
 std::size_t Memory::usual_limit() {
-    const auto pages = static_cast<std::size_t>(std::max(0L, ::sysconf(_SC_PHYS_PAGES)));
-    return pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)) / 10 * 7;
+    static const std::size_t most = [] {
+        const auto pages = static_cast<std::size_t>(std::max(0L, ::sysconf(_SC_PHYS_PAGES)));
+        return std::min(pages * static_cast<std::size_t>(::sysconf(_SC_PAGESIZE)), group_limit()) / 10 * 7;
+    }();
+    return most;
+}
+
+std::size_t Memory::group_limit(const std::string& root) {
+    constexpr auto none = std::numeric_limits<std::size_t>::max();
+    std::size_t least = none;
+    // "0::/a/b" for the second version of control groups, "4:memory:/a/b" for the first.
+    std::ifstream groups(root + "/proc/self/cgroup");
+    for (std::string line; std::getline(groups, line);) {
+        const auto second = line.find(':'), third = line.find(':', second + 1);
+        if (second == std::string::npos || third == std::string::npos) continue;
+        std::string controllers(1, ',');
+        controllers.append(line, second + 1, third - second - 1).push_back(',');
+        const bool unified = controllers == ",,";
+        if (!unified && controllers.find(",memory,") == std::string::npos) continue;
+        const std::string base = root + (unified ? "/sys/fs/cgroup" : "/sys/fs/cgroup/memory");
+        // Within a container the path may be the machine's own, and only the root is there.
+        for (std::string path = line.substr(third + 1);; path.resize(path.rfind('/'))) {
+            while (!path.empty() && path.back() == '/') path.pop_back();
+            std::ifstream file(base + path + (unified ? "/memory.max" : "/memory.limit_in_bytes"));
+            std::size_t bytes = 0;
+            if (file >> bytes && bytes > 0) least = std::min(least, bytes);
+            if (path.rfind('/') == std::string::npos) break;
+        }
+    }
+    return least;
 }
 
 Memory::~Memory() { release(); }

@@ -11,6 +11,7 @@
 #include <functional>
 #include <map>
 #include <mutex>
+#include <string>
 #include <vector>
 
 namespace loom {
@@ -20,8 +21,11 @@ public:
     /// The account of this process.
     static Memory& process();
 
-    /// Seven tenths of the machine's memory.
+    /// Seven tenths of the machine's memory, or of what the control group may have (group_limit) where that is less.
     static std::size_t usual_limit();
+    /// The least that a control group this process is in may have, with its parents; `root` is where the kernel shows itself.
+    /// What is not bounded is as much as there can be.
+    static std::size_t group_limit(const std::string& root = "");
 
     Memory() = default;
     ~Memory();

@@ -6,6 +6,7 @@
 #include <cctype>
 
 #include "core/base/files.h"
+#include "core/files/kept_drawing.h"
 #include "core/files/picture.h"
 #include "core/files/picture_codec.h"
 
@@ -16,45 +17,19 @@ namespace {
 class Reader final : public PictureReader {
 public:
     Result<Size> size_of(const std::string& bytes) const override {
-        auto size = decode_size(bytes, greatest_kept_picture);
+        auto size = decode_size(bytes, greatest_picture);
         return size ? size : Result<Size>(kept_error(size.error()));
     }
-    Result<Bundle> read(const std::string& bytes) const override {
-        auto picture = decode_picture(bytes);
+    Result<Bundle> read(const std::string& bytes, const Job& job) const override {
+        auto picture = decode_picture(bytes, job);
         return picture ? std::move(picture) : Result<Bundle>(kept_error(picture.error()));
     }
 
-    Result<DrawingSize> drawing_size(const std::string& svg) const override {
-        DrawingSize size;
-        const auto codec = picture_codec();
-        if (!codec) return codec.error();
-        if (const CodecFailure failure = (*codec)->drawing_size(svg, size)) return drawing_error(failure);
-        return size;
-    }
-    Result<Plane> drawn(const std::string& svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies, Size size,
-                        Rows rows, const Job& job) const override {
-        const auto codec = picture_codec();
-        if (!codec) return codec.error();
-        Plane plane(size, rows, 0.0f);
-        // A strip at a time: small in memory, and cancelled between two of them.
-        constexpr int strip = 512;
-        for (int first = 0; first < rows.count; first += strip) {
-            job.check();
-            const int count = std::min(strip, rows.count - first), y = wrap(rows.first + first, size.height);
-            for (int done = 0; done < count;) {
-                const int from = wrap(y + done, size.height), part = std::min(count - done, size.height - from);
-                if (const CodecFailure failure = (*codec)->draw(svg, placing, copies, size.width, {from, part}, plane.row(from)))
-                    return drawing_error(failure);
-                done += part;
-            }
-        }
-        return plane;
+    Result<std::shared_ptr<const ReadDrawing>> drawing(std::shared_ptr<const std::string> svg, const Job& job) const override {
+        return kept_drawing(std::move(svg), job);
     }
 
 private:
-    static Error drawing_error(const CodecFailure& failure) {
-        return {Fault::file, "a drawing in the recipe cannot be read: " + failure.words};
-    }
     static Error kept_error(const Error& error) {
         return {error.fault, "a picture in the recipe cannot be read: " + error.message};
     }
@@ -75,7 +50,7 @@ Result<std::string> read_kept_picture(const std::string& path) {
     auto bytes = read_file(path, most_kept_bytes);
     if (!bytes) return bytes;
     // The head is looked at first: a large picture is refused before it is unpacked.
-    const auto size = decode_size(*bytes, greatest_kept_picture);
+    const auto size = decode_size(*bytes, greatest_picture);
     if (!size) return Error{size.error().fault, "cannot keep '" + path + "': " + size.error().message};
     const auto picture = decode_picture(*bytes);
     if (!picture) return Error{picture.error().fault, "cannot read '" + path + "': " + picture.error().message};
@@ -87,9 +62,9 @@ Result<std::string> read_kept_drawing(const std::string& path) {
     if (!bytes) return bytes;
     const auto codec = picture_codec();
     if (!codec) return codec.error();
-    DrawingSize size;
-    if (const CodecFailure failure = (*codec)->drawing_size(*bytes, size))
-        return Error{Fault::file, "cannot keep '" + path + "': " + failure.words};
+    CodecFailure failure;
+    (void)(*codec)->drawing(*bytes, failure);
+    if (failure) return Error{Fault::file, "cannot keep '" + path + "': " + failure.words};
     return bytes;
 }
 

@@ -10,7 +10,6 @@
 
 namespace loom {
 
-constexpr int greatest_kept_picture = 16384;                     ///< pixels on a side
 constexpr std::size_t most_kept_bytes = std::size_t{256} << 20;  ///< of the file
 
 /// The bytes of a picture file that a recipe may keep: whole, readable and not too large.

@@ -10,6 +10,8 @@
 #include "core/base/files.h"
 #include "core/base/guard.h"
 #include "core/colour/colour.h"
+#include "core/files/exif.h"
+#include "core/files/picture_builder.h"
 #include "core/files/picture_codec.h"
 #include "core/files/png.h"
 #include "core/recipe/export_preset.h"
@@ -37,32 +39,6 @@ std::optional<PictureFormat> format_of_path(std::string_view path) {
 
 namespace {
 
-Bundle picture_from(const RawPicture& raw) {
-    const auto channels = static_cast<std::size_t>(raw.channels);
-    const int colours = raw.channels >= 3 ? 3 : 1;
-    const int alpha = raw.channels == 2 ? 1 : raw.channels >= 4 ? 3 : -1;
-    auto cover_at = [&](std::size_t i) {
-        return alpha < 0 ? 1.0f : std::clamp(raw.pixels[i * channels + static_cast<std::size_t>(alpha)], 0.0f, 1.0f);
-    };
-    Bundle picture;
-    for (int c = 0; c < colours; ++c) {
-        Plane plane(raw.size);
-        for (std::size_t i = 0; i < raw.size.pixels(); ++i) {
-            float value = raw.pixels[i * channels + static_cast<std::size_t>(c)];
-            if (!std::isfinite(value)) value = 0;
-            if (raw.linear) value = cover_at(i) > 0 ? to_encoded(value / cover_at(i)) * cover_at(i) : 0.0f;
-            plane.data()[i] = value;
-        }
-        picture.colour.push_back(share(std::move(plane)));
-    }
-    if (alpha >= 0) {
-        Plane cover(raw.size);
-        for (std::size_t i = 0; i < raw.size.pixels(); ++i) cover.data()[i] = cover_at(i);
-        picture.coverage = share(std::move(cover));
-    }
-    return picture;
-}
-
 /// Reads a file of any kind: PNG here, all others through the library that is loaded for them; an error if that failed.
 template <class Png, class Other>
 std::optional<Error> decoded(std::string_view file, Png&& png, Other&& other) {
@@ -80,32 +56,32 @@ std::optional<Error> decoded(std::string_view file, Png&& png, Other&& other) {
 
 }  // namespace
 
-Result<Bundle> decode_picture(std::string_view file) {
-    try {
-        RawPicture raw;
+Result<Bundle> decode_picture(std::string_view file, const Job& job) {
+    return guarded("decoding a picture", [&]() -> Result<Bundle> {
+        PictureBuilder builder(job);
         const auto error = decoded(
-            file, [&] { return read_png(file, greatest_picture, raw); },
-            [&](auto& codec) { return codec.read(file, greatest_picture, raw); });
+            file, [&] { return read_png(file, greatest_picture, builder); },
+            [&](auto& codec) { return codec.read(file, greatest_picture, builder); });
+        if (builder.error()) return *builder.error();
         if (error) return *error;
-        return picture_from(raw);
-    } catch (const std::bad_alloc&) {
-        return Error{Fault::memory, "it does not fit into memory; use a smaller picture"};
-    }
+        return std::move(builder).picture();
+    });
 }
 
 Result<Size> decode_size(std::string_view file, int greatest) {
-    Size size;
+    PictureHead head;
     const auto error = decoded(
-        file, [&] { return png_size(file, greatest, size); }, [&](auto& codec) { return codec.size(file, greatest, size); });
+        file, [&] { return png_head(file, greatest, head); }, [&](auto& codec) { return codec.head(file, greatest, head); });
     if (error) return *error;
-    return size;
+    return upright(head.size, head.orientation);
 }
 
-Result<Bundle> read_picture(const std::string& path) {
+Result<Bundle> read_picture(const std::string& path, const Job& job) {
     const auto file = read_file(path, greatest_file);
     if (!file) return file.error();
-    auto picture = decode_picture(*file);
-    if (!picture) return Error{picture.error().fault, "cannot read '" + path + "': " + picture.error().message};
+    auto picture = decode_picture(*file, job);
+    if (!picture && picture.error().fault != Fault::cancelled)
+        return Error{picture.error().fault, "cannot read '" + path + "': " + picture.error().message};
     return picture;
 }
 

@@ -20,14 +20,14 @@ namespace loom {
 /// By the path's extension; ".png" is 8 bit, ".exr" half.
 std::optional<PictureFormat> format_of_path(std::string_view path);
 
-constexpr int greatest_picture = 32768;  ///< pixels on a side, in and out
-
-/// Reads PNG, TIFF, EXR, JPEG, WebP and whatever else OpenImageIO knows. Linear files (EXR) are encoded to sRGB.
-Result<Bundle> read_picture(const std::string& path);
+/// Reads PNG, TIFF, EXR, JPEG, WebP and whatever else OpenImageIO knows: upright, as Exif says how the camera was held, and in
+/// sRGB, whatever profile or primaries the file has; linear light (EXR) is encoded. Row by row into planes, so that nothing but
+/// the picture takes memory; refused where that would be more than the process may have, and cancelled with the job.
+Result<Bundle> read_picture(const std::string& path, const Job& job = Job());
 
 /// The same from the bytes of a file; errors without a path.
-Result<Bundle> decode_picture(std::string_view file);
-/// Its size, from the head; refused beyond `greatest` pixels on a side.
+Result<Bundle> decode_picture(std::string_view file, const Job& job = Job());
+/// Its size as it is shown, from the head; refused beyond `greatest` pixels on a side.
 Result<Size> decode_size(std::string_view file, int greatest);
 
 /// What a picture's numbers are.

@@ -18,12 +18,34 @@
 
 namespace loom {
 
-/// Interleaved float pixels, top row first. Alpha, if any (2 or 4 channels), is last.
-struct RawPicture {
-    Size size;
-    int channels = 1;
-    bool linear = false;  ///< the values are linear light
-    std::vector<float> pixels;
+/// What a file says of its picture before the first row.
+struct PictureHead {
+    Size size;                          ///< as it is stored
+    int channels = 1;                   ///< of the rows that follow, 1 to 4; alpha, if any (2 or 4), is last
+    bool premultiplied = false;         ///< by alpha
+    std::size_t beside = 0;             ///< bytes that a library keeps besides, as rows come in passes or all at once
+    bool linear = false;                ///< linear light, unless a profile says otherwise
+    int orientation = 1;                ///< how it is to be turned, as Exif 2.3 counts (exif.h)
+    std::string profile;                ///< ICC; "": none
+    std::vector<float> chromaticities;  ///< x and y of red, green, blue and white; none: those of sRGB
+
+    /// Every decoder of more refuses the file: what lies beyond colour and alpha is not read.
+    static constexpr int most_channels = 64;
+};
+
+/// Takes a picture as it is decoded.
+class PictureRows {
+public:
+    virtual ~PictureRows() = default;
+    /// Before the first row; false if the picture is not wanted, and why is known to whoever owns this.
+    virtual bool begin(const PictureHead& head) = 0;
+    /// The next rows, top row first, of interleaved values. Like check() it throws what its owner catches: the decoder holds
+    /// nothing that would be lost.
+    virtual void add(int rows, const float* values) = 0;
+    /// Asked often where no rows come for long.
+    virtual void check() const = 0;
+    /// Counted memory for what a library has to keep whole; one piece, which is gone with this.
+    virtual unsigned char* room(std::size_t bytes) = 0;
 };
 
 enum class ColourMark { srgb, linear, data };
@@ -42,6 +64,7 @@ struct PictureLayout {
     int channels = 1;
     PictureFormat format = PictureFormat::tiff;
     ColourMark mark = ColourMark::srgb;
+    std::string profile;  ///< ICC, where the mark is srgb
 };
 
 /// Where an encoder puts its bytes.
@@ -61,19 +84,27 @@ public:
     virtual CodecFailure finish() = 0;
 };
 
+/// An SVG file that has been read; for one thread at a time.
+class VectorDrawing {
+public:
+    virtual ~VectorDrawing() = default;
+    /// In its own units.
+    virtual DrawingSize size() const = 0;
+    /// Rows of what it covers, 0..1; see PictureReader::drawn.
+    virtual CodecFailure draw(const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width, Rows rows,
+                              float* out) = 0;
+};
+
 class PictureCodec {
 public:
     virtual ~PictureCodec() = default;
-    /// The bytes of a file come in, alpha comes out premultiplied. Refuses pictures with more than `greatest` pixels on a side
+    /// The bytes of a file come in, rows go out as they are decoded. Refuses pictures with more than `greatest` pixels on a side
     /// before it reads them.
-    virtual CodecFailure read(std::string_view file, int greatest, RawPicture& out) const = 0;
-    /// The size alone, from the head of the file, with the same refusals.
-    virtual CodecFailure size(std::string_view file, int greatest, Size& out) const = 0;
-    /// Of an SVG file, in its own units. Nothing outside of the file is read.
-    virtual CodecFailure drawing_size(std::string_view svg, DrawingSize& out) const = 0;
-    /// Rows of what it covers, 0..1; see PictureReader::drawn.
-    virtual CodecFailure draw(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies,
-                              int width, Rows rows, float* out) const = 0;
+    virtual CodecFailure read(std::string_view file, int greatest, PictureRows& out) const = 0;
+    /// What stands before the rows, with the same refusals.
+    virtual CodecFailure head(std::string_view file, int greatest, PictureHead& out) const = 0;
+    /// An SVG file, read once for all that is drawn of it. Nothing outside of the file is read.
+    virtual std::unique_ptr<VectorDrawing> drawing(std::string_view svg, CodecFailure& failure) const = 0;
     /// The sink has to outlive the encoder. Rows go on as they come, except that WebP's library wants all of them first and
     /// JPEG's keeps what it has encoded.
     virtual std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const = 0;

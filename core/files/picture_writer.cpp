@@ -7,6 +7,7 @@
 #include "core/base/guard.h"
 #include "core/colour/colour.h"
 #include "core/files/picture.h"
+#include "core/files/colour_profile.h"
 #include "core/files/picture_codec.h"
 #include "core/files/png.h"
 
@@ -119,7 +120,9 @@ struct PictureWriter::State {
         const auto codec = picture_codec();
         if (!codec) return codec.error();
         CodecFailure failure;
-        other = (*codec)->encoder({size, channels, format, mark}, sink, failure);
+        // A profile is for three colours; what is grey means the same without one.
+        const std::string& profile = mark == ColourMark::srgb && channels >= 3 ? srgb_profile() : std::string();
+        other = (*codec)->encoder({size, channels, format, mark, profile}, sink, failure);
         return told(failure);
     }
     /// Only our own writer knows every way in which a disk can fail, so that it is asked first.

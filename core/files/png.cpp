@@ -11,6 +11,7 @@
 #include <string>
 #include <vector>
 
+#include "core/files/exif.h"
 #include "core/files/packing/deflate.h"
 #include "core/files/packing/samples_kernel.h"
 
@@ -42,55 +43,97 @@ CodecFailure open(Context& context, std::string_view file, int greatest, spng_ih
     return {};
 }
 
+/// Rows of four samples a pixel, as libspng hands them out.
 template <class Sample>
-void take_samples(const std::vector<unsigned char>& decoded, bool is_grey, bool has_alpha, RawPicture& out) {
-    const auto* in = reinterpret_cast<const Sample*>(decoded.data());
+void take_samples(const unsigned char* decoded, std::size_t pixels, bool is_grey, bool has_alpha, float* to) {
+    const auto* in = reinterpret_cast<const Sample*>(decoded);
     constexpr float most = static_cast<float>(static_cast<Sample>(-1));
     const int colours = is_grey ? 1 : 3;
-    float* to = out.pixels.data();
-    for (std::size_t k = 0; k < out.size.pixels(); ++k, in += 4) {
-        const float alpha = has_alpha ? static_cast<float>(in[3]) / most : 1.0f;
-        for (int c = 0; c < colours; ++c) *to++ = static_cast<float>(in[c]) / most * alpha;
-        if (has_alpha) *to++ = alpha;
+    for (std::size_t k = 0; k < pixels; ++k, in += 4) {
+        for (int c = 0; c < colours; ++c) *to++ = static_cast<float>(in[c]) / most;
+        if (has_alpha) *to++ = static_cast<float>(in[3]) / most;
     }
+}
+
+bool is_grey(const spng_ihdr& head) { return head.color_type == grey || head.color_type == grey_alpha; }
+
+CodecFailure head_of(spng_ctx* context, const spng_ihdr& head, PictureHead& out) {
+    // Reads on to the first of the picture's own chunks, and checks what stands before it.
+    spng_trns transparent{};
+    const int code = spng_get_trns(context, &transparent);
+    if (code != 0 && code != SPNG_ECHUNKAVAIL) return damaged(code);
+    const bool has_alpha = (head.color_type & alpha_bit) != 0 || code == 0;
+    out = {};
+    out.size = {static_cast<int>(head.width), static_cast<int>(head.height)};
+    out.channels = (is_grey(head) ? 1 : 3) + (has_alpha ? 1 : 0);
+    std::uint32_t gamma = 0;
+    std::uint8_t intent = 0;
+    spng_iccp profile{};
+    const bool says_srgb = spng_get_srgb(context, &intent) == 0;
+    // A gamma of 1 says linear light; everything else is taken as sRGB, unless there is a profile.
+    out.linear = !says_srgb && spng_get_gama_int(context, &gamma) == 0 && gamma == 100000;
+    if (!says_srgb && spng_get_iccp(context, &profile) == 0) out.profile.assign(profile.profile, profile.profile_len);
+    if (head.interlace_method != 0) out.beside = out.size.pixels() * (head.bit_depth == 16 ? 8 : 4);
+    spng_exif exif{};
+    if (spng_get_exif(context, &exif) == 0) out.orientation = exif_orientation({exif.data, exif.length});
+    return {};
 }
 
 }  // namespace
 
 bool is_png(std::string_view start) { return start.starts_with("\x89PNG\r\n\x1a\n"); }
 
-CodecFailure png_size(std::string_view file, int greatest, Size& out) {
+CodecFailure png_head(std::string_view file, int greatest, PictureHead& out) {
     Context context;
     spng_ihdr head{};
     if (auto failure = open(context, file, greatest, head)) return failure;
-    out = {static_cast<int>(head.width), static_cast<int>(head.height)};
-    return {};
+    return head_of(context.get(), head, out);
 }
 
-CodecFailure read_png(std::string_view file, int greatest, RawPicture& out) {
+CodecFailure read_png(std::string_view file, int greatest, PictureRows& out) {
     Context context;
     spng_ihdr head{};
     if (auto failure = open(context, file, greatest, head)) return failure;
-    const bool deep = head.bit_depth == 16;
+    PictureHead told;
+    if (auto failure = head_of(context.get(), head, told)) return failure;
+    if (!out.begin(told)) return {};
+    const bool deep = head.bit_depth == 16, grey_only = is_grey(head), has_alpha = told.channels % 2 == 0;
+    const std::size_t width = head.width, length = width * (deep ? 8 : 4);
     const int format = deep ? SPNG_FMT_RGBA16 : SPNG_FMT_RGBA8;
-    std::size_t length = 0;
-    if (const int code = spng_decoded_image_size(context.get(), format, &length)) return damaged(code);
-    std::vector<unsigned char> decoded(length);
-    if (const int code = spng_decode_image(context.get(), decoded.data(), length, format, SPNG_DECODE_TRNS)) return damaged(code);
-    spng_trns transparent{};
-    const bool has_alpha = (head.color_type & alpha_bit) != 0 || spng_get_trns(context.get(), &transparent) == 0;
-    const bool is_grey = head.color_type == grey || head.color_type == grey_alpha;
-    std::uint32_t gamma = 0;
-    std::uint8_t intent = 0;
-    out.size = {static_cast<int>(head.width), static_cast<int>(head.height)};
-    out.channels = (is_grey ? 1 : 3) + (has_alpha ? 1 : 0);
-    // A gamma of 1 says linear light; everything else is taken as sRGB.
-    out.linear = spng_get_srgb(context.get(), &intent) != 0 && spng_get_gama_int(context.get(), &gamma) == 0 && gamma == 100000;
-    out.pixels.resize(out.size.pixels() * static_cast<std::size_t>(out.channels));
-    if (deep)
-        take_samples<std::uint16_t>(decoded, is_grey, has_alpha, out);
-    else
-        take_samples<std::uint8_t>(decoded, is_grey, has_alpha, out);
+    if (const int code = spng_decode_image(context.get(), nullptr, 0, format, SPNG_DECODE_TRNS | SPNG_DECODE_PROGRESSIVE))
+        return damaged(code);
+    constexpr int together = 64;
+    std::vector<float> values(together * width * static_cast<std::size_t>(told.channels));
+    const auto hand_on = [&](const unsigned char* rows, int count) {
+        if (deep)
+            take_samples<std::uint16_t>(rows, static_cast<std::size_t>(count) * width, grey_only, has_alpha, values.data());
+        else
+            take_samples<std::uint8_t>(rows, static_cast<std::size_t>(count) * width, grey_only, has_alpha, values.data());
+        out.add(count, values.data());
+    };
+    const auto height = static_cast<int>(head.height);
+    const bool laced = head.interlace_method != 0;
+    // Rows that come in passes are complete when the last has come: kept whole, in memory that is counted.
+    unsigned char* whole = laced ? out.room(length * head.height) : nullptr;
+    std::vector<unsigned char> strip(laced ? 0 : together * length);
+    int ready = 0;
+    for (int code = 0; code != SPNG_EOI;) {
+        spng_row_info row{};
+        // Of small pictures the last passes may be empty.
+        if (const int told_row = spng_get_row_info(context.get(), &row); told_row != 0) {
+            if (laced && told_row == SPNG_EOI) break;
+            return damaged(told_row);
+        }
+        if (row.row_num % together == 0) out.check();
+        unsigned char* to = laced ? whole + row.row_num * length : strip.data() + static_cast<std::size_t>(ready) * length;
+        code = spng_decode_row(context.get(), to, length);
+        if (code != 0 && code != SPNG_EOI) return damaged(code);
+        if (laced || (++ready < together && code != SPNG_EOI)) continue;
+        hand_on(strip.data(), ready);
+        ready = 0;
+    }
+    for (int first = 0; laced && first < height; first += together)
+        hand_on(whole + static_cast<std::size_t>(first) * length, std::min(together, height - first));
     return {};
 }
 

@@ -16,11 +16,10 @@ namespace loom {
 
 bool is_png(std::string_view start);
 
-/// The size alone, from the head. Refuses pictures with more than `greatest` pixels on a side.
-CodecFailure png_size(std::string_view file, int greatest, Size& out);
+/// What stands before the rows. Refuses pictures with more than `greatest` pixels on a side.
+CodecFailure png_head(std::string_view file, int greatest, PictureHead& out);
 
-/// Alpha comes out premultiplied.
-CodecFailure read_png(std::string_view file, int greatest, RawPicture& out);
+CodecFailure read_png(std::string_view file, int greatest, PictureRows& out);
 
 struct PngLayout {
     Size size;

@@ -3,10 +3,10 @@
 #include "core/files/wif.h"
 
 #include <algorithm>
+#include <bitset>
 #include <charconv>
 #include <map>
 #include <optional>
-#include <set>
 
 #include "core/base/files.h"
 
@@ -55,17 +55,21 @@ std::optional<int> number(const std::string& text) {
     return value;
 }
 
+/// Threads, shafts and treadles are counted from 1 to this; as bits, so that long lists are compared at once.
+constexpr int most_threads = 4096;
+using Numbers = std::bitset<most_threads + 1>;
+
 /// "1,3,4" of whole numbers from 1; 0 and nothing mean none.
-std::optional<std::set<int>> numbers(const std::string& text) {
-    std::set<int> all;
+std::optional<Numbers> numbers(const std::string& text) {
+    Numbers all;
     for (std::size_t at = 0; at <= text.size();) {
         const std::size_t comma = std::min(text.find(',', at), text.size());
         const std::string word = trimmed(std::string_view(text).substr(at, comma - at));
         at = comma + 1;
         if (word.empty()) continue;
         const auto value = number(word);
-        if (!value || *value < 0 || *value > 4096) return std::nullopt;
-        if (*value > 0) all.insert(*value);
+        if (!value || *value < 0 || *value > most_threads) return std::nullopt;
+        if (*value > 0) all.set(static_cast<std::size_t>(*value));
     }
     return all;
 }
@@ -81,7 +85,7 @@ public:
         if (!picks) return picks.error();
         const auto threading = lists("threading", *ends);
         if (!threading) return threading.error();
-        std::vector<std::set<int>> lifted;
+        std::vector<Numbers> lifted;
         if (sections_.contains("liftplan")) {
             const auto plan = lists("liftplan", *picks);
             if (!plan) return plan.error();
@@ -89,29 +93,25 @@ public:
         } else {
             const auto treadling = lists("treadling", *picks);
             if (!treadling) return treadling.error();
-            int treadles = 0;
-            for (const auto& pick : *treadling)
-                if (!pick.empty()) treadles = std::max(treadles, *pick.rbegin());
+            Numbers used;
+            for (const Numbers& pick : *treadling) used |= pick;
+            int treadles = most_threads;
+            while (treadles > 0 && !used[static_cast<std::size_t>(treadles)]) --treadles;
             const auto tieup = lists("tieup", treadles);
             if (!tieup) return tieup.error();
-            for (const auto& pick : *treadling) {
-                std::set<int> shafts;
-                for (int treadle : pick)
-                    shafts.insert((*tieup)[static_cast<std::size_t>(treadle - 1)].begin(),
-                                  (*tieup)[static_cast<std::size_t>(treadle - 1)].end());
-                lifted.push_back(std::move(shafts));
+            for (const Numbers& pick : *treadling) {
+                Numbers shafts;
+                for (std::size_t treadle = pick._Find_first(); treadle < pick.size(); treadle = pick._Find_next(treadle))
+                    shafts |= (*tieup)[treadle - 1];
+                lifted.push_back(shafts);
             }
         }
         const std::string shed = lower(value("weaving", "rising shed"));
         const bool sinking = shed == "false" || shed == "no" || shed == "off" || shed == "0";
         Draft draft{*ends, *picks, {}};
-        for (int j = 0; j < *picks; ++j)
-            for (int i = 0; i < *ends; ++i) {
-                const auto& shafts = (*threading)[static_cast<std::size_t>(i)];
-                const bool moved = std::any_of(shafts.begin(), shafts.end(),
-                                               [&](int shaft) { return lifted[static_cast<std::size_t>(j)].contains(shaft); });
-                draft.up.push_back(moved != sinking);
-            }
+        draft.up.reserve(static_cast<std::size_t>(*ends) * static_cast<std::size_t>(*picks));
+        for (const Numbers& lifts : lifted)
+            for (const Numbers& shafts : *threading) draft.up.push_back((shafts & lifts).any() != sinking);
         draft = smallest_repeat(draft);
         if (draft.ends > most_draft || draft.picks > most_draft)
             return fail("the repeat has " + std::to_string(draft.ends) + " ends and " + std::to_string(draft.picks) +
@@ -133,15 +133,15 @@ private:
     }
     Result<int> count(const std::string& section) const {
         const auto threads = number(value(section, "threads"));
-        if (!threads || *threads < 1 || *threads > 4096)
-            return fail("[" + section + "] has no number of threads between 1 and 4096");
+        if (!threads || *threads < 1 || *threads > most_threads)
+            return fail("[" + section + "] has no number of threads between 1 and " + std::to_string(most_threads));
         return *threads;
     }
     /// One list for each of the keys 1 to count; a key that is missing has none.
-    Result<std::vector<std::set<int>>> lists(const std::string& section, int count) const {
+    Result<std::vector<Numbers>> lists(const std::string& section, int count) const {
         const auto found = sections_.find(section);
         if (found == sections_.end()) return fail("the section [" + section + "] is missing");
-        std::vector<std::set<int>> all;
+        std::vector<Numbers> all;
         for (int k = 1; k <= count; ++k) {
             const std::string text = value(section, std::to_string(k));
             const auto list = numbers(text);

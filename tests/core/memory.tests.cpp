@@ -2,8 +2,11 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // The account of planes: counted, bounded, recycled; and what renderings announce is what they use.
+#include <filesystem>
+#include <limits>
 #include <thread>
 
+#include "core/base/files.h"
 #include "core/base/memory.h"
 #include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
@@ -46,6 +49,34 @@ TEST_CASE("memory is counted, kept for the next plane of its size, and let go of
     memory.release();
     CHECK(memory.counts().kept == 0);
     CHECK(memory.counts().most >= 11 * mib);
+}
+
+TEST_CASE("what a control group may have bounds the process, whichever of its parents says so", "[memory]") {
+    const TemporaryFolder root;
+    const auto put = [&](const std::string& name, const std::string& text) {
+        std::filesystem::create_directories(std::filesystem::path(root.path(name)).parent_path());
+        REQUIRE(write_file(root.path(name), text));
+    };
+    constexpr auto none = std::numeric_limits<std::size_t>::max();
+    CHECK(Memory::group_limit(root.path()) == none);
+    // The second version; the process lies in a group within a bounded one.
+    put("proc/self/cgroup", "0::/user/desk/app\n");
+    put("sys/fs/cgroup/user/desk/app/memory.max", "max\n");
+    CHECK(Memory::group_limit(root.path()) == none);
+    put("sys/fs/cgroup/user/desk/memory.max", "1000000000\n");
+    CHECK(Memory::group_limit(root.path()) == 1000000000);
+    put("sys/fs/cgroup/user/desk/app/memory.max", "300000000\n");
+    CHECK(Memory::group_limit(root.path()) == 300000000);
+    // Within a container only its root is seen.
+    put("proc/self/cgroup", "0::/\n");
+    CHECK(Memory::group_limit(root.path()) == none);
+    put("sys/fs/cgroup/memory.max", "200000000\n");
+    CHECK(Memory::group_limit(root.path()) == 200000000);
+    // The first version, beside other controllers.
+    put("proc/self/cgroup", "12:cpu,cpuacct:/a\n4:memory:/box/inner\n");
+    put("sys/fs/cgroup/memory/box/memory.limit_in_bytes", "500000000\n");
+    CHECK(Memory::group_limit(root.path()) == 500000000);
+    CHECK(Memory::usual_limit() > 0);
 }
 
 TEST_CASE("planes of the same size follow each other in the same memory", "[memory]") {

@@ -144,10 +144,8 @@ TEST_CASE("the size of a kept picture is found once, and without unpacking it", 
             ++sizes;
             return Size{3, 4};
         }
-        Result<Bundle> read(const std::string&) const override { return Error{Fault::file, "not asked for"}; }
-        Result<DrawingSize> drawing_size(const std::string&) const override { return Error{Fault::file, "not asked for"}; }
-        Result<Plane> drawn(const std::string&, const Affine&, const std::vector<std::pair<int, int>>&, Size, Rows,
-                            const Job&) const override {
+        Result<Bundle> read(const std::string&, const Job&) const override { return Error{Fault::file, "not asked for"}; }
+        Result<std::shared_ptr<const ReadDrawing>> drawing(std::shared_ptr<const std::string>, const Job&) const override {
             return Error{Fault::file, "not asked for"};
         }
     };

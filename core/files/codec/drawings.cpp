@@ -57,41 +57,48 @@ Handle opened(std::string_view svg, DrawingSize& size, CodecFailure& failure) {
     return handle;
 }
 
+class SvgDrawing final : public VectorDrawing {
+public:
+    SvgDrawing(Handle handle, DrawingSize size) : handle_(std::move(handle)), size_(size) {}
+
+    DrawingSize size() const override { return size_; }
+
+    CodecFailure draw(const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width, Rows rows,
+                      float* out) override {
+        const std::unique_ptr<cairo_surface_t, Unref> surface(cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, rows.count));
+        const std::unique_ptr<cairo_t, Unref> cairo(cairo_create(surface.get()));
+        for (const auto& [across, down] : copies) {
+            cairo_matrix_t matrix;
+            cairo_matrix_init(&matrix, placing.xx, placing.yx, placing.xy, placing.yy, placing.x0 + across,
+                              placing.y0 + down - rows.first);
+            cairo_set_matrix(cairo.get(), &matrix);
+            const RsvgRectangle viewport{0, 0, size_.width, size_.height};
+            GError* error = nullptr;
+            if (!rsvg_handle_render_document(handle_.get(), cairo.get(), &viewport, &error))
+                return failure_of(error, "it cannot be drawn");
+        }
+        if (cairo_status(cairo.get()) != CAIRO_STATUS_SUCCESS) return {cairo_status_to_string(cairo_status(cairo.get()))};
+        cairo_surface_flush(surface.get());
+        const unsigned char* bytes = cairo_image_surface_get_data(surface.get());
+        const int stride = cairo_image_surface_get_stride(surface.get());
+        for (int y = 0; y < rows.count; ++y) {
+            const auto* row = reinterpret_cast<const std::uint32_t*>(bytes + static_cast<std::ptrdiff_t>(y) * stride);
+            for (int x = 0; x < width; ++x) *out++ = static_cast<float>(row[x] >> 24) / 255.0f;
+        }
+        return {};
+    }
+
+private:
+    Handle handle_;
+    DrawingSize size_;
+};
+
 }  // namespace
 
-CodecFailure size_of_drawing(std::string_view svg, DrawingSize& out) {
-    CodecFailure failure;
-    (void)opened(svg, out, failure);
-    return failure;
-}
-
-CodecFailure draw_drawing(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width,
-                          Rows rows, float* out) {
-    CodecFailure failure;
+std::unique_ptr<VectorDrawing> svg_drawing(std::string_view svg, CodecFailure& failure) {
     DrawingSize size;
-    const Handle handle = opened(svg, size, failure);
-    if (!handle) return failure;
-    const std::unique_ptr<cairo_surface_t, Unref> surface(cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, rows.count));
-    const std::unique_ptr<cairo_t, Unref> cairo(cairo_create(surface.get()));
-    for (const auto& [across, down] : copies) {
-        cairo_matrix_t matrix;
-        cairo_matrix_init(&matrix, placing.xx, placing.yx, placing.xy, placing.yy, placing.x0 + across,
-                          placing.y0 + down - rows.first);
-        cairo_set_matrix(cairo.get(), &matrix);
-        const RsvgRectangle viewport{0, 0, size.width, size.height};
-        GError* error = nullptr;
-        if (!rsvg_handle_render_document(handle.get(), cairo.get(), &viewport, &error))
-            return failure_of(error, "it cannot be drawn");
-    }
-    if (cairo_status(cairo.get()) != CAIRO_STATUS_SUCCESS) return {cairo_status_to_string(cairo_status(cairo.get()))};
-    cairo_surface_flush(surface.get());
-    const unsigned char* bytes = cairo_image_surface_get_data(surface.get());
-    const int stride = cairo_image_surface_get_stride(surface.get());
-    for (int y = 0; y < rows.count; ++y) {
-        const auto* row = reinterpret_cast<const std::uint32_t*>(bytes + static_cast<std::ptrdiff_t>(y) * stride);
-        for (int x = 0; x < width; ++x) *out++ = static_cast<float>(row[x] >> 24) / 255.0f;
-    }
-    return {};
+    Handle handle = opened(svg, size, failure);
+    return handle ? std::make_unique<SvgDrawing>(std::move(handle), size) : nullptr;
 }
 
 }  // namespace loom

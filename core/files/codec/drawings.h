@@ -9,8 +9,7 @@
 
 namespace loom {
 
-CodecFailure size_of_drawing(std::string_view svg, DrawingSize& out);
-CodecFailure draw_drawing(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width,
-                          Rows rows, float* out);
+/// Null after a failure.
+std::unique_ptr<VectorDrawing> svg_drawing(std::string_view svg, CodecFailure& failure);
 
 }  // namespace loom

@@ -75,6 +75,10 @@ private:
             well = well && channel("Y");
         const char* space = layout_.mark == ColourMark::data ? "Raw" : "Linear";
         well = well && exr_attr_set_string(file_, part_, "oiio:ColorSpace", space) == EXR_ERR_SUCCESS;
+        // What the numbers of a colour are the light of: the primaries and the white of ITU-R BT.709, which are sRGB's.
+        constexpr exr_attr_chromaticities_t primaries{0.64f, 0.33f, 0.30f, 0.60f, 0.15f, 0.06f, 0.3127f, 0.3290f};
+        if (layout_.mark == ColourMark::linear)
+            well = well && exr_attr_set_chromaticities(file_, part_, "chromaticities", &primaries) == EXR_ERR_SUCCESS;
         well = well && exr_attr_set_string(file_, part_, "software", "Keen Loom") == EXR_ERR_SUCCESS;
         return well && exr_write_header(file_) == EXR_ERR_SUCCESS;
     }

@@ -13,6 +13,7 @@
 #include "core/files/codec/drawings.h"
 #include "core/files/codec/exr_encoder.h"
 #include "core/files/codec/tiff_encoder.h"
+#include "core/files/codec/webp_decoder.h"
 #include "core/files/codec/webp_encoder.h"
 #include "core/files/picture_codec.h"
 
@@ -40,13 +41,15 @@ const char* writer_of(PictureFormat format) {
     return "";
 }
 
+constexpr std::string_view webp_name = "picture.webp";
+
 /// What kind of picture the first bytes say it is, as a file name; the library tries all kinds for any other.
 std::string name_of(std::string_view file) {
     using namespace std::string_view_literals;
     if (file.starts_with("II*\0"sv) || file.starts_with("MM\0*"sv)) return "picture.tif";
     if (file.starts_with("\x76\x2f\x31\x01"sv)) return "picture.exr";
     if (file.starts_with("\xff\xd8\xff"sv)) return "picture.jpg";
-    if (file.starts_with("RIFF"sv) && file.substr(0, 12).ends_with("WEBP"sv)) return "picture.webp";
+    if (file.starts_with("RIFF"sv) && file.substr(0, 12).ends_with("WEBP"sv)) return std::string(webp_name);
     return "picture";
 }
 
@@ -110,6 +113,9 @@ public:
         spec.attribute("oiio:UnassociatedAlpha", 1);
         if (layout.channels == 2) spec.channelnames = {"Y", "A"}, spec.alpha_channel = 1;
         if (layout.format == PictureFormat::jpg) spec.attribute("Compression", "jpeg:95");
+        if (!layout.profile.empty())
+            spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(layout.profile.size())),
+                           layout.profile.data());
         spec.attribute("Software", "Keen Loom");
         // The library would write the time of day, so that no two files of the same picture were the same; blanks stand for an
         // unknown date (Exif 2.3).
@@ -157,35 +163,85 @@ private:
     std::unique_ptr<OIIO::ImageOutput> output_;
 };
 
+/// Whether a JPEG comes in passes, all of whose coefficients are kept (ITU-T T.81, B.2): its frame's marker says so.
+bool in_passes(std::string_view file) {
+    const auto byte = [&](std::size_t at) { return at < file.size() ? static_cast<unsigned char>(file[at]) : 0u; };
+    if (!file.starts_with("\xff\xd8")) return false;
+    for (std::size_t at = 2; byte(at) == 0xff && at < file.size();) {
+        const unsigned marker = byte(at + 1);
+        if (marker == 0xff) {
+            ++at;
+            continue;
+        }
+        if (marker >= 0xc0 && marker <= 0xcf && marker != 0xc4 && marker != 0xc8 && marker != 0xcc) return (marker & 3) == 2;
+        at += 2 + (byte(at + 2) << 8 | byte(at + 3));
+    }
+    return false;
+}
+
+CodecFailure head_of(const OIIO::ImageInput& input, std::string_view file, PictureHead& out) {
+    const OIIO::ImageSpec& spec = input.spec();
+    out = {};
+    out.size = {spec.width, spec.height};
+    if (spec.nchannels > PictureHead::most_channels)
+        return {"it has " + std::to_string(spec.nchannels) + " channels; at most " + std::to_string(PictureHead::most_channels) +
+                " can be read"};
+    // Colour comes first; of what stands behind it only its alpha counts.
+    out.channels = std::min(spec.nchannels, 4);
+    if (out.channels == 4 && spec.nchannels > 4 && spec.alpha_channel != 3) out.channels = 3;
+    out.premultiplied = true;
+    if (in_passes(file)) out.beside = out.size.pixels() * static_cast<std::size_t>(out.channels) * 2;
+    out.linear = spec.get_string_attribute("oiio:ColorSpace") == "Linear" || std::string_view(input.format_name()) == "openexr";
+    out.orientation = std::clamp(spec.get_int_attribute("Orientation", 1), 1, 8);
+    if (const auto* profile = spec.find_attribute("ICCProfile"))
+        out.profile.assign(static_cast<const char*>(profile->data()), profile->type().size());
+    if (const auto* places = spec.find_attribute("chromaticities");
+        places && places->type().basetype == OIIO::TypeDesc::FLOAT && places->type().size() == 8 * sizeof(float))
+        out.chromaticities.assign(static_cast<const float*>(places->data()), static_cast<const float*>(places->data()) + 8);
+    return {};
+}
+
 class OiioCodec final : public PictureCodec {
 public:
-    CodecFailure size(std::string_view file, int greatest, Size& out) const override {
+    CodecFailure head(std::string_view file, int greatest, PictureHead& out) const override {
+        if (name_of(file) == webp_name) return webp_head(file, greatest, out);
         CodecFailure failure;
         OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
-        if (const auto input = opened(bytes, file, greatest, failure)) out = {input->spec().width, input->spec().height};
+        if (const auto input = opened(bytes, file, greatest, failure)) failure = head_of(*input, file, out);
         return failure;
     }
 
-    CodecFailure read(std::string_view file, int greatest, RawPicture& out) const override {
+    CodecFailure read(std::string_view file, int greatest, PictureRows& out) const override {
+        if (name_of(file) == webp_name) return read_webp(file, greatest, out);
         CodecFailure failure;
         OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
         const auto input = opened(bytes, file, greatest, failure);
         if (!input) return failure;
+        PictureHead head;
+        if ((failure = head_of(*input, file, head))) return failure;
+        if (!out.begin(head)) return {};
         const OIIO::ImageSpec& spec = input->spec();
-        out.size = {spec.width, spec.height};
-        out.channels = spec.nchannels;
-        out.linear =
-            spec.get_string_attribute("oiio:ColorSpace") == "Linear" || std::string_view(input->format_name()) == "openexr";
-        out.pixels.resize(out.size.pixels() * static_cast<std::size_t>(out.channels));
-        if (!input->read_image(0, 0, 0, out.channels, OIIO::TypeDesc::FLOAT, out.pixels.data()))
-            return {"the picture is damaged: " + one_line(input->geterror())};
+        // Tiles come in whole rows of them.
+        const int together = spec.tile_width > 0 ? std::max(1, spec.tile_height) : 64;
+        if (together > greatest) return {"its tiles are too large to be read"};
+        std::vector<float> rows(static_cast<std::size_t>(together) * static_cast<std::size_t>(head.size.width) *
+                                static_cast<std::size_t>(head.channels));
+        for (int y = 0; y < head.size.height; y += together) {
+            out.check();
+            const int end = std::min(y + together, head.size.height), top = spec.y + y, below = spec.y + end;
+            const bool read =
+                spec.tile_width > 0
+                    ? input->read_tiles(0, 0, spec.x, spec.x + spec.width, top, below, spec.z, spec.z + 1, 0, head.channels,
+                                        OIIO::TypeDesc::FLOAT, rows.data())
+                    : input->read_scanlines(0, 0, top, below, spec.z, 0, head.channels, OIIO::TypeDesc::FLOAT, rows.data());
+            if (!read) return {"the picture is damaged: " + one_line(input->geterror())};
+            out.add(end - y, rows.data());
+        }
         return {};
     }
 
-    CodecFailure drawing_size(std::string_view svg, DrawingSize& out) const override { return size_of_drawing(svg, out); }
-    CodecFailure draw(std::string_view svg, const Affine& placing, const std::vector<std::pair<int, int>>& copies, int width,
-                      Rows rows, float* out) const override {
-        return draw_drawing(svg, placing, copies, width, rows, out);
+    std::unique_ptr<VectorDrawing> drawing(std::string_view svg, CodecFailure& failure) const override {
+        return svg_drawing(svg, failure);
     }
     std::unique_ptr<PictureEncoder> encoder(const PictureLayout& layout, ByteSink& sink, CodecFailure& failure) const override {
         if (layout.format == PictureFormat::tiff) return tiff_encoder(layout, sink, failure);

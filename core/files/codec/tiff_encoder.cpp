@@ -63,6 +63,9 @@ public:
         set(TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
         set(TIFFTAG_SOFTWARE, "Keen Loom");
         set(TIFFTAG_ROWSPERSTRIP, shape.strip_rows);
+        if (!layout.profile.empty())
+            TIFFSetField(tiff_.get(), TIFFTAG_ICCPROFILE, static_cast<std::uint32_t>(layout.profile.size()),
+                         layout.profile.data());
         std::uint16_t straight = EXTRASAMPLE_UNASSALPHA;
         if (layout.channels % 2 == 0) TIFFSetField(tiff_.get(), TIFFTAG_EXTRASAMPLES, 1, &straight);
         strips_.emplace(

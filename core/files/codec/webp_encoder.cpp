@@ -3,8 +3,11 @@
 #include "core/files/codec/webp_encoder.h"
 
 #include <webp/encode.h>
+#include <webp/mux.h>
 
 #include <cstdint>
+#include <memory>
+#include <string>
 #include <vector>
 
 #include "core/files/packing/samples_kernel.h"
@@ -46,9 +49,7 @@ public:
         picture.width = layout_.size.width, picture.height = layout_.size.height;
         picture.custom_ptr = this;
         picture.writer = [](const std::uint8_t* data, std::size_t count, const WebPPicture* of) {
-            auto& self = *static_cast<WebpEncoder*>(of->custom_ptr);
-            if (!self.sink_.write_at(self.written_, {reinterpret_cast<const char*>(data), count})) return 0;
-            self.written_ += count;
+            static_cast<WebpEncoder*>(of->custom_ptr)->encoded_.append(reinterpret_cast<const char*>(data), count);
             return 1;
         };
         const int stride = static_cast<int>(row_length());
@@ -56,10 +57,25 @@ public:
                                                  : WebPPictureImportRGB(&picture, bytes_.data(), stride);
         const bool encoded = taken && WebPEncode(&config, &picture);
         WebPPictureFree(&picture);
-        return encoded ? CodecFailure{} : not_put_there();
+        return encoded && put() ? CodecFailure{} : not_put_there();
     }
 
 private:
+    /// The picture with its profile beside it (WebP container, ICCP chunk).
+    bool put() {
+        if (layout_.profile.empty()) return sink_.write_at(0, encoded_);
+        const WebPData picture{reinterpret_cast<const std::uint8_t*>(encoded_.data()), encoded_.size()},
+            profile{reinterpret_cast<const std::uint8_t*>(layout_.profile.data()), layout_.profile.size()};
+        const std::unique_ptr<WebPMux, void (*)(WebPMux*)> mux(WebPMuxCreate(&picture, 0), WebPMuxDelete);
+        WebPData whole{};
+        if (!mux || WebPMuxSetChunk(mux.get(), "ICCP", &profile, 0) != WEBP_MUX_OK ||
+            WebPMuxAssemble(mux.get(), &whole) != WEBP_MUX_OK)
+            return false;
+        const bool written = sink_.write_at(0, {reinterpret_cast<const char*>(whole.bytes), whole.size});
+        WebPDataClear(&whole);
+        return written;
+    }
+
     std::size_t row_length() const {
         return static_cast<std::size_t>(layout_.size.width) * static_cast<std::size_t>(layout_.channels);
     }
@@ -67,7 +83,7 @@ private:
     PictureLayout layout_;
     ByteSink& sink_;
     std::vector<std::uint8_t> bytes_;
-    std::size_t written_ = 0;
+    std::string encoded_;
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 
 namespace loom {
 
+namespace shape_step {
 namespace {
 
 enum class Form { rectangle, ellipse, polygon, star, drawn, file };
@@ -52,17 +53,20 @@ Plane from_file(const Settings& s, const StepContext& context) {
         context.job->warn("Shape: " + error.message + "; it is left out");
         return context.plane(0);
     };
-    const auto size = context.pictures->drawing_size(*found->second);
-    if (!size) return left_out(size.error());
-    const double scale = std::min(s.width / size->width, s.height / size->height);
-    const Affine about_middle{scale, 0, 0, scale, -scale * size->width / 2, -scale * size->height / 2};
+    // Read once for all bands.
+    const auto read = context.once([&] { return context.pictures->drawing(found->second, *context.job); });
+    if (!*read) return left_out(read->error());
+    const ReadDrawing& drawing = ***read;
+    const DrawingSize size = drawing.size();
+    const double scale = std::min(s.width / size.width, s.height / size.height);
+    const Affine about_middle{scale, 0, 0, scale, -scale * size.width / 2, -scale * size.height / 2};
     const Affine in_tile = combined(s.place(context), about_middle);
     const Affine in_pixels = combined({context.scale_x(), 0, 0, context.scale_y(), 0, 0}, in_tile);
     // Wherever it is turned to, it lies within this.
-    const double reach = std::hypot(size->width, size->height) * scale / 2;
+    const double reach = std::hypot(size.width, size.height) * scale / 2;
     const double x = s.x / 100 * context.tile.width, y = s.y / 100 * context.tile.height;
     const auto copies = copies_on_tile({x - reach, y - reach, x + reach, y + reach}, context);
-    auto plane = context.pictures->drawn(*found->second, in_pixels, copies, context.size, context.wanted_rows(), *context.job);
+    auto plane = drawing.drawn(in_pixels, copies, context.size, context.wanted_rows(), *context.job);
     if (!plane) return left_out(plane.error());
     return std::move(*plane);
 }
@@ -73,8 +77,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace shape_step
 
 StepDescription describe_shape() {
+    using namespace shape_step;
     const When regular = When{"form", {"rectangle"}} || When{"form", {"polygon"}} || When{"form", {"star"}};
     const When file{"form", {"file"}}, own{"form", {"drawn"}};
     StepDescription base;
