@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace byobject_step {
 namespace {
 
 struct Settings {
@@ -190,8 +191,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace byobject_step
 
 StepDescription describe_byobject() {
+    using namespace byobject_step;
     StepDescription base;
     base.id = "byobject", base.title = "By object", base.family = Family::bend;
     base.summary = "Gives every object its own piece of this texture.";

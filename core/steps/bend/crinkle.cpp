@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace crinkle_step {
 namespace {
 
 enum class Light { own, shared };
@@ -112,8 +113,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace crinkle_step
 
 StepDescription describe_crinkle() {
+    using namespace crinkle_step;
     StepDescription base;
     base.id = "crinkle", base.title = "Crinkle", base.family = Family::bend;
     base.summary = "Wrinkles as in foil or rolled glass: facets move what is seen through them and catch the light.";

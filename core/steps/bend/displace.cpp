@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace displace_step {
 namespace {
 
 enum class From { tone, gradient, normal };
@@ -139,8 +140,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace displace_step
 
 StepDescription describe_displace() {
+    using namespace displace_step;
     StepDescription base;
     base.id = "displace", base.title = "Displace", base.family = Family::bend;
     base.summary = "Moves every pixel by what a map says: its tone, its slope or its normals.";

@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace handles_step {
 namespace {
 
 struct Settings {
@@ -48,8 +49,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace handles_step
 
 StepDescription describe_handles() {
+    using namespace handles_step;
     StepDescription base;
     base.id = "handles", base.title = "Handles", base.family = Family::bend;
     base.summary = "Points that are dragged to other places, and what lies between them with them.";

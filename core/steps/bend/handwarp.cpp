@@ -6,6 +6,7 @@
 
 namespace loom {
 
+namespace handwarp_step {
 namespace {
 
 struct Settings {
@@ -37,8 +38,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace handwarp_step
 
 StepDescription describe_handwarp() {
+    using namespace handwarp_step;
     StepDescription base;
     base.id = "handwarp", base.title = "Hand warp", base.family = Family::bend;
     base.summary = "Bends the picture by hand: strokes that push, swell, pinch, turn and churn it, and stay to be changed.";

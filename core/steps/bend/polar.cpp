@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace polar_step {
 namespace {
 
 enum class Way { round, straight };
@@ -46,8 +47,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace polar_step
 
 StepDescription describe_polar() {
+    using namespace polar_step;
     StepDescription base;
     base.id = "polar", base.title = "Polar", base.family = Family::bend;
     base.summary = "Rolls the picture up round a centre, or unrolls it.";

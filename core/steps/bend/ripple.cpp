@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace ripple_step {
 namespace {
 
 struct Settings {
@@ -28,8 +29,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace ripple_step
 
 StepDescription describe_ripple() {
+    using namespace ripple_step;
     StepDescription base;
     base.id = "ripple", base.title = "Ripples", base.family = Family::bend;
     base.summary = "Rings that run out from a centre, as on water.";

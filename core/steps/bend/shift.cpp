@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace shift_step {
 namespace {
 
 struct Settings {
@@ -53,8 +54,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace shift_step
 
 StepDescription describe_shift() {
+    using namespace shift_step;
     StepDescription base;
     base.id = "shift", base.title = "Shift", base.family = Family::bend;
     base.summary = "Moves the picture; what leaves on one side comes in on the other.";

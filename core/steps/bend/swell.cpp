@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace swell_step {
 namespace {
 
 struct Settings {
@@ -25,8 +26,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace swell_step
 
 StepDescription describe_swell() {
+    using namespace swell_step;
     StepDescription base;
     base.id = "swell", base.title = "Swell and pinch", base.family = Family::bend;
     base.summary = "Blows the picture up round a centre, or draws it together.";

@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace swirl_step {
 namespace {
 
 struct Settings {
@@ -24,8 +25,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace swirl_step
 
 StepDescription describe_swirl() {
+    using namespace swirl_step;
     StepDescription base;
     base.id = "swirl", base.title = "Swirl", base.family = Family::bend;
     base.summary = "Turns the picture round a centre, most in the middle.";

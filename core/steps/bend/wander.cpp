@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace wander_step {
 namespace {
 
 struct Settings {
@@ -41,8 +42,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace wander_step
 
 StepDescription describe_wander() {
+    using namespace wander_step;
     StepDescription base;
     base.id = "wander", base.title = "Wander", base.family = Family::bend;
     base.scratch_planes = 0.7;

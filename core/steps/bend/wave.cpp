@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace wave_step {
 namespace {
 
 enum class Sway { along, across, both };
@@ -97,8 +98,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace wave_step
 
 StepDescription describe_wave() {
+    using namespace wave_step;
     StepDescription base;
     base.id = "wave", base.title = "Wave", base.family = Family::bend;
     base.summary = "Bends the picture by a sum of waves that close at the tile edge.";

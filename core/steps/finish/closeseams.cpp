@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace closeseams_step {
 namespace {
 
 enum class Method { fade, cut, histogram };
@@ -249,8 +250,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace closeseams_step
 
 StepDescription describe_closeseams() {
+    using namespace closeseams_step;
     StepDescription base;
     base.id = "closeseams", base.title = "Close seams", base.family = Family::finish;
     base.summary = "Makes any picture repeat, by covering its edges with its own inside.";

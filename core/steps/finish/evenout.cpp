@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace evenout_step {
 namespace {
 
 enum class What { both, tone, colour };
@@ -64,8 +65,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace evenout_step
 
 StepDescription describe_evenout() {
+    using namespace evenout_step;
     StepDescription base;
     base.id = "evenout", base.title = "Even out", base.family = Family::finish;
     base.summary = "Takes uneven lighting and large stains away, so that no grid shows when the tile is repeated.";

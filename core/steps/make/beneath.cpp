@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace beneath_step {
 namespace {
 
 struct Settings {};
@@ -14,8 +15,10 @@ Bundle run(const Settings&, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace beneath_step
 
 StepDescription describe_beneath() {
+    using namespace beneath_step;
     StepDescription base;
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";

@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace borrow_step {
 namespace {
 
 enum class Output { picture, tone, coverage, height, object, u, v, lot_1, lot_2, lot_3 };
@@ -40,8 +41,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace borrow_step
 
 StepDescription describe_borrow() {
+    using namespace borrow_step;
     StepDescription base;
     base.id = "borrow", base.title = "Borrowed strand", base.family = Family::make;
     base.summary = "Another strand's result, used here without copying it.";

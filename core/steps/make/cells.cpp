@@ -5,14 +5,17 @@
 
 namespace loom {
 
+namespace cells_step {
 namespace {
 
 using Settings = CellPicture;
 using Show = Settings::Show;
 
 }  // namespace
+}  // namespace cells_step
 
 StepDescription describe_cells() {
+    using namespace cells_step;
     StepDescription base;
     base.id = "cells", base.title = "Cells", base.family = Family::make;
     base.summary = "Cells round scattered points: pebbles, scales, cracks, chips.";

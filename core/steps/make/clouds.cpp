@@ -5,13 +5,16 @@
 
 namespace loom {
 
+namespace clouds_step {
 namespace {
 
 using Settings = CloudPicture;
 
 }  // namespace
+}  // namespace clouds_step
 
 StepDescription describe_clouds() {
+    using namespace clouds_step;
     StepDescription base;
     base.id = "clouds", base.title = "Clouds", base.family = Family::make;
     base.scratch_planes = 1.7;

@@ -14,6 +14,7 @@
 
 namespace loom {
 
+namespace courses_step {
 namespace {
 
 enum class Show { fill, height, tone, joint };
@@ -128,8 +129,10 @@ private:
 Bundle run(const Settings& s, const StepContext& context) { return Painter(s, context).paint(); }
 
 }  // namespace
+}  // namespace courses_step
 
 StepDescription describe_courses() {
+    using namespace courses_step;
     StepDescription base;
     base.id = "courses", base.title = "Courses", base.family = Family::make;
     base.scratch_planes = 2.7;

@@ -15,6 +15,7 @@
 
 namespace loom {
 
+namespace dashes_step {
 namespace {
 
 enum class Along { fixed, strand };
@@ -234,8 +235,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace dashes_step
 
 StepDescription describe_dashes() {
+    using namespace dashes_step;
     StepDescription base;
     base.id = "dashes", base.title = "Dashes and hairs", base.family = Family::make;
     base.summary = "Strokes drawn along the fibre: pores, scratches, paper fibres, hairs.";

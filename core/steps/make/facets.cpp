@@ -5,13 +5,16 @@
 
 namespace loom {
 
+namespace facets_step {
 namespace {
 
 using Settings = FacetSheet;
 
 }  // namespace
+}  // namespace facets_step
 
 StepDescription describe_facets() {
+    using namespace facets_step;
     StepDescription base;
     base.id = "facets", base.title = "Facets", base.family = Family::make;
     base.summary = "Crumpled paper or foil: flat facets at several sizes, with creases that bend.";

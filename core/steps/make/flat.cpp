@@ -4,6 +4,7 @@
 
 namespace loom {
 
+namespace flat_step {
 namespace {
 
 struct Settings {
@@ -15,8 +16,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace flat_step
 
 StepDescription describe_flat() {
+    using namespace flat_step;
     StepDescription base;
     base.id = "flat", base.title = "Flat colour", base.family = Family::make;
     base.summary = "One even colour over the whole tile.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace formula_step {
 namespace {
 
 struct Settings {
@@ -160,8 +161,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace formula_step
 
 StepDescription describe_formula() {
+    using namespace formula_step;
     StepDescription base;
     base.id = "formula", base.title = "Formula", base.family = Family::make;
     base.scratch_planes = 1;

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace gradient_step {
 namespace {
 
 struct Settings {
@@ -81,8 +82,10 @@ std::string notice(const Settings& s) {
 }
 
 }  // namespace
+}  // namespace gradient_step
 
 StepDescription describe_gradient() {
+    using namespace gradient_step;
     StepDescription base;
     base.id = "gradient", base.title = "Gradient", base.family = Family::make;
     base.summary = "A ramp of colours, each stop with a grain of its own.";

@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace image_step {
 namespace {
 
 enum class Fit { stretch, fit, fill, repeat };
@@ -101,8 +102,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace image_step
 
 StepDescription describe_image() {
+    using namespace image_step;
     StepDescription base;
     base.id = "image", base.title = "Picture", base.family = Family::make;
     base.summary = "A picture file, kept inside the recipe.";

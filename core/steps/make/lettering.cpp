@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace lettering_step {
 namespace {
 
 struct Settings : DrawnForm {
@@ -54,8 +55,10 @@ std::string notice(const Settings& s) {
 }
 
 }  // namespace
+}  // namespace lettering_step
 
 StepDescription describe_lettering() {
+    using namespace lettering_step;
     StepDescription base;
     base.id = "lettering", base.title = "Lettering", base.family = Family::make;
     base.summary = "Words, as a crisp form.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace recipe_step {
 namespace {
 
 enum class Output { colour, height, roughness, metalness };
@@ -55,8 +56,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace recipe_step
 
 StepDescription describe_recipe() {
+    using namespace recipe_step;
     StepDescription base;
     base.id = "recipe", base.title = "Recipe", base.family = Family::make;
     base.summary = "The cloth of another recipe, kept inside this one.";

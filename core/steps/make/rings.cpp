@@ -15,6 +15,7 @@
 
 namespace loom {
 
+namespace rings_step {
 namespace {
 
 struct Settings {
@@ -254,8 +255,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace rings_step
 
 StepDescription describe_rings() {
+    using namespace rings_step;
     StepDescription base;
     base.id = "rings", base.title = "Growth rings", base.family = Family::make;
     base.summary = "Sawn timber: rings, fibres, pores and knots that bend together. The grain runs down the tile.";

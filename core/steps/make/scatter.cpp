@@ -16,6 +16,7 @@
 
 namespace loom {
 
+namespace scatter_step {
 namespace {
 
 struct Settings {
@@ -246,8 +247,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace scatter_step
 
 StepDescription describe_scatter() {
+    using namespace scatter_step;
     StepDescription base;
     base.id = "scatter", base.title = "Scatter", base.family = Family::make;
     base.summary = "Many copies of a small thing: flakes, chips, stains, leaves.";

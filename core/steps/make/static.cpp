@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace static_step {
 namespace {
 
 enum class Colouring { grey, coloured };
@@ -49,8 +50,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace static_step
 
 StepDescription describe_static() {
+    using namespace static_step;
     StepDescription base;
     base.id = "static", base.title = "Static", base.family = Family::make;
     base.summary = "White noise: every grain has a tone of its own.";

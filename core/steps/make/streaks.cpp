@@ -18,6 +18,7 @@
 
 namespace loom {
 
+namespace streaks_step {
 namespace {
 
 enum class Field { straight, clouds, strand, point };
@@ -258,8 +259,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace streaks_step
 
 StepDescription describe_streaks() {
+    using namespace streaks_step;
     StepDescription base;
     base.id = "streaks", base.title = "Streaks", base.family = Family::make;
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace stripes_step {
 namespace {
 
 enum class By { size, counts };
@@ -99,8 +100,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace stripes_step
 
 StepDescription describe_stripes() {
+    using namespace stripes_step;
     StepDescription base;
     base.id = "stripes", base.title = "Stripes and checks", base.family = Family::make;
     base.summary = "Regular figures: stripes of several profiles, checks and dots.";

@@ -17,6 +17,7 @@
 
 namespace loom {
 
+namespace veins_step {
 namespace {
 
 struct Settings {
@@ -193,8 +194,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace veins_step
 
 StepDescription describe_veins() {
+    using namespace veins_step;
     StepDescription base;
     base.id = "veins", base.title = "Veins", base.family = Family::make;
     base.summary = "Stone veins: lines that fork and never stop dead, braided, with smoke on one side. White veins on black.";

@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace weave_step {
 namespace {
 
 using Settings = Woven;
@@ -21,8 +22,10 @@ std::optional<TextFault> check_draft(std::string_view text) {
 }
 
 }  // namespace
+}  // namespace weave_step
 
 StepDescription describe_weave() {
+    using namespace weave_step;
     StepDescription base;
     base.id = "weave", base.title = "Weave", base.family = Family::make;
     base.summary = "Cloth from a draft: warp runs down, weft across.";

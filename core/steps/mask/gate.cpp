@@ -5,6 +5,7 @@
 
 namespace loom {
 
+namespace gate_step {
 namespace {
 
 struct Settings {
@@ -35,8 +36,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace gate_step
 
 StepDescription describe_gate() {
+    using namespace gate_step;
     StepDescription base;
     base.id = "gate", base.title = "Gate", base.family = Family::mask;
     base.summary = "Shows only where a tone lies between two soft shoulders.";

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace paint_step {
 namespace {
 
 enum class Begins { mask, shown, hidden };
@@ -63,8 +64,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace paint_step
 
 StepDescription describe_paint() {
+    using namespace paint_step;
     StepDescription base;
     base.id = "paint", base.title = "Paint", base.family = Family::mask;
     base.summary = "Shows and hides by hand: strokes that stay, and can be taken back one by one.";

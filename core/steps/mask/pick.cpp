@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace pick_step {
 namespace {
 
 enum class Like { tone, colour };
@@ -131,8 +132,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace pick_step
 
 StepDescription describe_pick() {
+    using namespace pick_step;
     StepDescription base;
     base.id = "pick", base.title = "Pick", base.family = Family::mask;
     base.summary = "Shows the region of like tone or colour around a point, joined or everywhere.";

@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace dapple_step {
 namespace {
 
 struct Settings {
@@ -122,8 +123,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace dapple_step
 
 StepDescription describe_dapple() {
+    using namespace dapple_step;
     StepDescription base;
     base.id = "dapple", base.title = "Dapple", base.family = Family::roughen;
     base.summary = "Breaks smooth tone into irregular dabs with pores between: run together it is skin, parted it is grit.";

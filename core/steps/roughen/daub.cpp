@@ -17,6 +17,7 @@
 
 namespace loom {
 
+namespace daub_step {
 namespace {
 
 struct Settings {
@@ -117,8 +118,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace daub_step
 
 StepDescription describe_daub() {
+    using namespace daub_step;
     StepDescription base;
     base.id = "daub", base.title = "Daub", base.family = Family::roughen;
     base.summary = "Gathers the picture into painterly areas that follow its edges.";

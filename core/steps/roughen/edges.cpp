@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace edges_step {
 namespace {
 
 enum class Operator { sobel, scharr, prewitt, compass, laplacian };
@@ -85,8 +86,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace edges_step
 
 StepDescription describe_edges() {
+    using namespace edges_step;
     StepDescription base;
     base.id = "edges", base.title = "Edge lines", base.family = Family::roughen;
     base.summary = "Turns the picture to lines where its tone changes.";

@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace fray_step {
 namespace {
 
 struct Settings {
@@ -74,8 +75,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace fray_step
 
 StepDescription describe_fray() {
+    using namespace fray_step;
     StepDescription base;
     base.id = "fray", base.title = "Fray", base.family = Family::roughen;
     base.scratch_planes = 0.5;

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace grain_step {
 namespace {
 
 enum class Noise { even, gaussian };
@@ -95,8 +96,10 @@ private:
 };
 
 }  // namespace
+}  // namespace grain_step
 
 StepDescription describe_grain() {
+    using namespace grain_step;
     StepDescription base;
     base.id = "grain", base.title = "Grain", base.family = Family::roughen;
     base.summary = "Adds noise to the picture, in tone or in colour.";

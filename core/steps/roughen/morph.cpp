@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace morph_step {
 namespace {
 
 enum class Deed { grow, shrink, open, close };
@@ -124,8 +125,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace morph_step
 
 StepDescription describe_morph() {
+    using namespace morph_step;
     StepDescription base;
     base.id = "morph", base.title = "Grow and shrink", base.family = Family::roughen;
     base.summary = "Lets light areas grow or shrink, or takes away what is smaller than a form.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace mosaic_step {
 namespace {
 
 struct Settings {
@@ -75,8 +76,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace mosaic_step
 
 StepDescription describe_mosaic() {
+    using namespace mosaic_step;
     StepDescription base;
     base.id = "mosaic", base.title = "Cell mosaic", base.family = Family::roughen;
     base.summary = "Gathers the picture into cells of one colour each, with leads between them.";

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace posterise_step {
 namespace {
 
 struct Settings {
@@ -40,8 +41,10 @@ private:
 };
 
 }  // namespace
+}  // namespace posterise_step
 
 StepDescription describe_posterise() {
+    using namespace posterise_step;
     StepDescription base;
     base.id = "posterise", base.title = "Bands", base.family = Family::roughen;
     base.summary = "Gathers tones into a few even bands.";

@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace press_step {
 namespace {
 
 /// Our own come first, in the order of OwnRelief.
@@ -93,8 +94,10 @@ std::vector<std::pair<std::string_view, Value>> every(double repeat_px, double d
 }
 
 }  // namespace
+}  // namespace press_step
 
 StepDescription describe_press() {
+    using namespace press_step;
     StepDescription base;
     base.id = "press", base.title = "Press in", base.family = Family::roughen;
     base.summary = "Presses another texture's relief into this surface and lights it from one side.";

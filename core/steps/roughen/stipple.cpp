@@ -10,6 +10,7 @@
 
 namespace loom {
 
+namespace stipple_step {
 namespace {
 
 enum class Drive { tone, coverage };
@@ -62,8 +63,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace stipple_step
 
 StepDescription describe_stipple() {
+    using namespace stipple_step;
     StepDescription base;
     base.id = "stipple", base.title = "Stipple", base.family = Family::roughen;
     base.summary = "Turns tone, or soft coverage, to dots.";

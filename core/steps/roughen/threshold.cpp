@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace threshold_step {
 namespace {
 
 enum class By { tone, share };
@@ -41,8 +42,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace threshold_step
 
 StepDescription describe_threshold() {
+    using namespace threshold_step;
     StepDescription base;
     base.id = "threshold", base.title = "Threshold", base.family = Family::roughen;
     base.summary = "White where the picture is lighter than a tone, black where it is darker.";

@@ -12,6 +12,7 @@
 
 namespace loom {
 
+namespace bevel_step {
 namespace {
 
 enum class Side { inner, outer, both };
@@ -114,8 +115,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace bevel_step
 
 StepDescription describe_bevel() {
+    using namespace bevel_step;
     const When own{"lamp", {"own"}};
     StepDescription base;
     base.id = "bevel", base.title = "Bevel", base.family = Family::shade;

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace edgetone_step {
 namespace {
 
 enum class Side { inside, outside };
@@ -52,8 +53,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace edgetone_step
 
 StepDescription describe_edgetone() {
+    using namespace edgetone_step;
     StepDescription base;
     base.id = "edgetone", base.title = "Edge tone", base.family = Family::shade;
     base.summary = "A tone along the edge of what is covered: a dark inner edge, a light rim, a glow.";

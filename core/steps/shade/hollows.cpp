@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace hollows_step {
 namespace {
 
 enum class From { tone, height, strand };
@@ -39,8 +40,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace hollows_step
 
 StepDescription describe_hollows() {
+    using namespace hollows_step;
     StepDescription base;
     base.id = "hollows", base.title = "Tops and hollows", base.family = Family::shade;
     base.summary = "Tops light and hollows dark, as a grey for masks: wear on the one, dirt in the other.";

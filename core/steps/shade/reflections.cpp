@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace reflections_step {
 namespace {
 
 enum class From { tone, height, strand };
@@ -146,8 +147,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace reflections_step
 
 StepDescription describe_reflections() {
+    using namespace reflections_step;
     StepDescription base;
     base.id = "reflections", base.title = "Reflections", base.family = Family::shade;
     base.summary = "What a shiny surface mirrors: foil, glitter, polish, as tones to be coloured.";

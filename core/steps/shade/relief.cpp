@@ -5,6 +5,7 @@
 
 namespace loom {
 
+namespace relief_step {
 namespace {
 
 using Settings = ReliefLighting;
@@ -16,8 +17,10 @@ using Outcome = Settings::Outcome;
 constexpr int shadow_margin = 2;
 
 }  // namespace
+}  // namespace relief_step
 
 StepDescription describe_relief() {
+    using namespace relief_step;
     StepDescription base;
     base.id = "relief", base.title = "Relief light", base.family = Family::shade;
     base.summary = "Lights the surface from one side, with its tone or another strand as height.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace rim_step {
 namespace {
 
 enum class Where { in, on, out };
@@ -63,8 +64,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace rim_step
 
 StepDescription describe_rim() {
+    using namespace rim_step;
     const When plain = !When{"run", {"motif"}}, dashed{"run", {"dashes"}}, moves = !When{"run", {"line"}};
     StepDescription base;
     base.id = "rim", base.title = "Rim line", base.family = Family::shade;

@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace shadow_step {
 namespace {
 
 enum class Side { outside, inside };
@@ -74,8 +75,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace shadow_step
 
 StepDescription describe_shadow() {
+    using namespace shadow_step;
     const When own{"lamp", {"own"}};
     StepDescription base;
     base.id = "shadow", base.title = "Shadow", base.family = Family::shade;

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace vignette_step {
 namespace {
 
 enum class Form { round, tile };
@@ -47,8 +48,10 @@ private:
 };
 
 }  // namespace
+}  // namespace vignette_step
 
 StepDescription describe_vignette() {
+    using namespace vignette_step;
     StepDescription base;
     base.id = "vignette", base.title = "Vignette", base.family = Family::shade;
     base.summary = "Darkens the picture towards its edges, or lays a colour there.";

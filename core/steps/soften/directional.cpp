@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace directional_step {
 namespace {
 
 struct Settings {
@@ -29,8 +30,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace directional_step
 
 StepDescription describe_directional() {
+    using namespace directional_step;
     StepDescription base;
     base.id = "directional", base.title = "Directional blur", base.family = Family::soften;
     base.summary = "Averages along a line; wraps at the tile edge.";

@@ -10,6 +10,7 @@
 
 namespace loom {
 
+namespace flow_step {
 namespace {
 
 enum class From { own, strand };
@@ -44,8 +45,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace flow_step
 
 StepDescription describe_flow() {
+    using namespace flow_step;
     StepDescription base;
     base.id = "flow", base.title = "Flow blur", base.family = Family::soften;
     base.summary = "Blurs along the lines of a picture, or across them.";

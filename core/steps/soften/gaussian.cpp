@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace gaussian_step {
 namespace {
 
 struct Settings {
@@ -26,8 +27,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace gaussian_step
 
 StepDescription describe_gaussian() {
+    using namespace gaussian_step;
     StepDescription base;
     base.id = "gaussian", base.title = "Gaussian blur", base.family = Family::soften;
     base.summary = "Softens evenly in all directions; wraps at the tile edge.";

@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace median_step {
 namespace {
 
 struct Settings {
@@ -25,8 +26,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace median_step
 
 StepDescription describe_median() {
+    using namespace median_step;
     StepDescription base;
     base.id = "median", base.title = "Median", base.family = Family::soften;
     base.summary = "Takes the middle of all tones round about: specks go, edges stay.";

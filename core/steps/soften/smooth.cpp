@@ -6,6 +6,7 @@
 
 namespace loom {
 
+namespace smooth_step {
 namespace {
 
 struct Settings {
@@ -21,8 +22,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace smooth_step
 
 StepDescription describe_smooth() {
+    using namespace smooth_step;
     StepDescription base;
     base.id = "smooth", base.title = "Edge-keeping smooth", base.family = Family::soften;
     base.summary = "Smooths fine changes of tone and leaves strong edges.";

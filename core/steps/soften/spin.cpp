@@ -13,6 +13,7 @@
 
 namespace loom {
 
+namespace spin_step {
 namespace {
 
 struct Settings {
@@ -43,8 +44,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace spin_step
 
 StepDescription describe_spin() {
+    using namespace spin_step;
     StepDescription base;
     base.id = "spin", base.title = "Spin blur", base.family = Family::soften;
     base.summary = "Blurs round a centre, as turned metal shines.";

@@ -11,6 +11,7 @@
 
 namespace loom {
 
+namespace zoom_step {
 namespace {
 
 struct Settings {
@@ -65,8 +66,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace zoom_step
 
 StepDescription describe_zoom() {
+    using namespace zoom_step;
     StepDescription base;
     base.id = "zoom", base.title = "Zoom blur", base.family = Family::soften;
     base.summary = "Blurs along the rays from a centre.";

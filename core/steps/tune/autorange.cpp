@@ -9,6 +9,7 @@
 
 namespace loom {
 
+namespace autorange_step {
 namespace {
 
 enum class Way { together, apart, lightness };
@@ -84,8 +85,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace autorange_step
 
 StepDescription describe_autorange() {
+    using namespace autorange_step;
     StepDescription base;
     base.id = "autorange", base.title = "Auto range", base.family = Family::tune;
     base.summary = "Spreads the tones that are there from black to white.";

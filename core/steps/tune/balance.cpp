@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace balance_step {
 namespace {
 
 struct Settings {
@@ -52,8 +53,10 @@ private:
 };
 
 }  // namespace
+}  // namespace balance_step
 
 StepDescription describe_balance() {
+    using namespace balance_step;
     StepDescription base;
     base.id = "balance", base.title = "Colour balance", base.family = Family::tune;
     base.summary = "Moves colour towards red, green or blue and away from it, in shadows, middles and lights apart.";

@@ -10,6 +10,7 @@
 
 namespace loom {
 
+namespace channels_step {
 namespace {
 
 /// What one channel is made of.
@@ -66,8 +67,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace channels_step
 
 StepDescription describe_channels() {
+    using namespace channels_step;
     StepDescription base;
     base.id = "channels", base.title = "Channel matrix", base.family = Family::tune;
     base.summary = "Makes each channel from shares of all of them, so that red can become blue, or how much is covered.";

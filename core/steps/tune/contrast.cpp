@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace contrast_step {
 namespace {
 
 struct Settings {
@@ -48,8 +49,10 @@ private:
 };
 
 }  // namespace
+}  // namespace contrast_step
 
 StepDescription describe_contrast() {
+    using namespace contrast_step;
     StepDescription base;
     base.id = "contrast", base.title = "Exposure and contrast", base.family = Family::tune;
     base.summary = "Light, brightness and contrast around a tone that stays.";

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace curves_step {
 namespace {
 
 struct Settings {
@@ -40,8 +41,10 @@ private:
 };
 
 }  // namespace
+}  // namespace curves_step
 
 StepDescription describe_curves() {
+    using namespace curves_step;
     StepDescription base;
     base.id = "curves", base.title = "Curves", base.family = Family::tune;
     base.summary = "Gives every tone another, by curves through points; clamps where a curve is bent.";

@@ -5,6 +5,7 @@
 
 namespace loom {
 
+namespace desaturate_step {
 namespace {
 
 enum class By { lightness, luma, mean };
@@ -37,8 +38,10 @@ private:
 };
 
 }  // namespace
+}  // namespace desaturate_step
 
 StepDescription describe_desaturate() {
+    using namespace desaturate_step;
     StepDescription base;
     base.id = "desaturate", base.title = "Desaturate", base.family = Family::tune;
     base.summary = "Takes colour away and leaves how light it is.";

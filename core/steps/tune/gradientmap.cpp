@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace gradientmap_step {
 namespace {
 
 enum class Source { luma, lightness, red, green, blue };
@@ -76,8 +77,10 @@ private:
 };
 
 }  // namespace
+}  // namespace gradientmap_step
 
 StepDescription describe_gradientmap() {
+    using namespace gradientmap_step;
     StepDescription base;
     base.id = "gradientmap", base.title = "Gradient map", base.family = Family::tune;
     base.summary = "Gives every tone the colour that a ramp has there.";

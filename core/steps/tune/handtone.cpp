@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace handtone_step {
 namespace {
 
 struct Settings {
@@ -102,8 +103,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace handtone_step
 
 StepDescription describe_handtone() {
+    using namespace handtone_step;
     StepDescription base;
     base.id = "handtone", base.title = "Hand tone", base.family = Family::tune;
     base.summary =

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace huesat_step {
 namespace {
 
 struct Settings {
@@ -58,8 +59,10 @@ private:
 };
 
 }  // namespace
+}  // namespace huesat_step
 
 StepDescription describe_huesat() {
+    using namespace huesat_step;
     StepDescription base;
     base.id = "huesat", base.title = "Hue, saturation, lightness", base.family = Family::tune;
     base.summary = "Turns hues, strengthens or calms colour, lightens or darkens; in OKLCh.";

@@ -6,6 +6,7 @@
 
 namespace loom {
 
+namespace inlay_step {
 namespace {
 
 struct Settings {
@@ -27,8 +28,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace inlay_step
 
 StepDescription describe_inlay() {
+    using namespace inlay_step;
     StepDescription base;
     base.id = "inlay", base.title = "Lay in", base.family = Family::tune;
     base.summary =

@@ -5,6 +5,7 @@
 
 namespace loom {
 
+namespace invert_step {
 namespace {
 
 struct Settings {
@@ -25,8 +26,10 @@ private:
 };
 
 }  // namespace
+}  // namespace invert_step
 
 StepDescription describe_invert() {
+    using namespace invert_step;
     StepDescription base;
     base.id = "invert", base.title = "Invert", base.family = Family::tune;
     base.summary = "Turns light to dark and dark to light.";

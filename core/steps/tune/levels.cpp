@@ -8,6 +8,7 @@
 
 namespace loom {
 
+namespace levels_step {
 namespace {
 
 struct Settings {
@@ -51,8 +52,10 @@ private:
 };
 
 }  // namespace
+}  // namespace levels_step
 
 StepDescription describe_levels() {
+    using namespace levels_step;
     StepDescription base;
     base.id = "levels", base.title = "Levels", base.family = Family::tune;
     base.summary = "Pulls tones tight: what becomes black, white and the middle. Clamps.";

@@ -12,6 +12,7 @@
 
 namespace loom {
 
+namespace localcontrast_step {
 namespace {
 
 struct Settings {
@@ -57,8 +58,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace localcontrast_step
 
 StepDescription describe_localcontrast() {
+    using namespace localcontrast_step;
     StepDescription base;
     base.id = "localcontrast", base.title = "Local contrast", base.family = Family::tune;
     base.summary = "Strengthens or calms fine contrast, and draws light and dark areas together.";

@@ -7,6 +7,7 @@
 
 namespace loom {
 
+namespace match_step {
 namespace {
 
 enum class Onto { picture, strand };
@@ -49,8 +50,10 @@ Bundle run(const Settings& s, const StepContext& context) {
 }
 
 }  // namespace
+}  // namespace match_step
 
 StepDescription describe_match() {
+    using namespace match_step;
     StepDescription base;
     base.id = "match", base.title = "Match", base.family = Family::tune;
     base.summary = "Moves tones and colours onto those of a picture, such as a photograph of the material, or of another strand.";
