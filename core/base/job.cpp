@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <numeric>
 #include <optional>
 
 #include "core/base/fork.h"
@@ -31,6 +32,16 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
         }
         observed = false;
         return observer->ranges(milliseconds);
+    }
+    if (job.shuffled()) {
+        // A stride that has no divisor in common with the count meets each of them once.
+        int stride = std::max(1, ranges * 5 / 8);
+        while (std::gcd(stride, ranges) != 1) ++stride;
+        for (int n = 0, index = ranges - 1; n < ranges; ++n, index = (index + stride) % ranges) {
+            job.check();
+            body(index * step, std::min(count, (index + 1) * step));
+        }
+        return;
     }
     // Cancelled passes through parallel_for, which stops the ranges that have not begun.
     Fork fork;

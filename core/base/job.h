@@ -56,6 +56,10 @@ public:
     }
     void observe(RangeObserver* observer) { observer_ = observer; }
     RangeObserver* observer() const { return observer_; }
+    /// Ranges run one after the other in a mixed-up order from now on: whatever depends on the order in which threads finish
+    /// shows itself then.
+    void shuffle_ranges() { shuffled_ = true; }
+    bool shuffled() const { return shuffled_; }
     void report(double share) const {
         if (progress_) progress_(share);
     }
@@ -64,6 +68,7 @@ private:
     std::atomic<bool> cancelled_{false};
     Progress progress_;
     RangeObserver* observer_ = nullptr;
+    bool shuffled_ = false;
     mutable std::mutex mutex_;
     mutable std::vector<std::string> warnings_;
 };

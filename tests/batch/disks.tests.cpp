@@ -39,17 +39,17 @@ Ran on_disk(const TemporaryFolder& folder, const std::string& options, const std
             *read_file(notes.path("err"), 1 << 20)};
 }
 
-bool disks_can_be_made() {
+/// Why no disks can be made here; "" if they can.
+std::string no_disks() {
     const TemporaryFolder folder;
     const Ran ran = on_disk(folder, "size=64k", ":", "--version >/dev/null", ":");
-    if (ran.code != 0) WARN("no disks can be made here (unshare, mount): " << ran.err);
-    return ran.code == 0;
+    return ran.code == 0 ? "" : "no disks can be made here (unshare, mount): " + ran.err;
 }
 
 }  // namespace
 
 TEST_CASE("a full disk keeps the good picture, in every format, and says so", "[batch][disk]") {
-    if (!disks_can_be_made()) return;
+    if (const std::string why = no_disks(); !why.empty()) SKIP_TEST(why);
     const TemporaryFolder folder, work;
     // Noise, which is large in every format.
     REQUIRE(write_file(
@@ -74,7 +74,7 @@ TEST_CASE("a full disk keeps the good picture, in every format, and says so", "[
 }
 
 TEST_CASE("a full or read-only disk takes no recipe, folder or sheet, and loses none", "[batch][disk]") {
-    if (!disks_can_be_made()) return;
+    if (const std::string why = no_disks(); !why.empty()) SKIP_TEST(why);
     const TemporaryFolder folder, work;
     // A recipe that keeps a picture which does not shrink.
     REQUIRE(write_picture(work.path("noise.png"), random_bundle({300, 300}, 7), PictureFormat::png));
@@ -146,7 +146,7 @@ TEST_CASE("a process is ended within a second, whatever it is doing", "[batch][c
 
 TEST_CASE("the window's program answers for itself without a display", "[batch][help]") {
     const std::string bare = "env -i HOME=/tmp";
-    if (!fs::exists(std::string(KEEN_LOOM_BIN) + "/keen-loom")) return;
+    if (!fs::exists(std::string(KEEN_LOOM_BIN) + "/keen-loom")) SKIP_TEST("the window is not built");
     for (const char* option : {"--version", "--help", "-h", "-v"}) {
         const Ran ran = run("keen-loom", option, bare);
         INFO(option << ran.err);

@@ -152,7 +152,7 @@ TEST_CASE("pictures that are missing, damaged, too large or none at all are told
     const std::string whole = *read_file(folder.path("whole.png"), 1 << 20);
     std::ofstream(folder.path("cut.png"), std::ios::binary) << whole.substr(0, whole.size() / 2);
     CHECK_THAT(text_of(read_kept_picture(folder.path("cut.png"))), Catch::Contains("damaged"));
-    REQUIRE(write_picture(folder.path("wide.png"), Bundle::of(Plane({greatest_kept_picture + 1, 1}, 0.5f)), PictureFormat::png));
+    REQUIRE(write_picture(folder.path("wide.png"), Bundle::of(Plane({greatest_picture + 1, 1}, 0.5f)), PictureFormat::png));
     CHECK_THAT(text_of(read_kept_picture(folder.path("wide.png"))), Catch::Contains("16384"));
 
     // A file with a damaged picture opens; the picture is left out with a word.

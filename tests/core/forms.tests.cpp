@@ -214,7 +214,9 @@ TEST_CASE("texts of all kinds are set, and none of them fails", "[lettering]") {
     CHECK(covered("Ostrel\nHalt") > 0.02);
     CHECK(covered("שלום עולם") > 0.01);               // right to left
     CHECK(covered("e\u0301a\u0308n\u0303") > 0.005);  // combining
-    CHECK(covered(std::string("\x01\x02\xff\xfe", 4)) >= 0);
+    // What is no text stands as what a face has for that, or as nothing; words beside it stay.
+    CHECK(covered(std::string("Ostrel \x01\x02\xff\xfe", 11)) > 0.01);
+    CHECK(covered(std::string("\x01\x02\xff\xfe", 4)) < 0.2);
     CHECK(covered(std::string(250, 'W')) > 0.05);
     // Accents stand on their letters: no wider than without.
     const auto width = [](const std::string& text) { return extent_of(set_letters({text, "Inter"})).width(); };

@@ -398,5 +398,5 @@ TEST_CASE("a pen that is pressed lightly works less and narrower, and one that l
     CHECK(tw > 1.7 * fw);
     CHECK(th == Approx(fh).epsilon(0.05));
     CHECK(leaning > 1.5 * full);
-    (void)lh;
+    CHECK(lh == Approx(lw).epsilon(0.05));
 }

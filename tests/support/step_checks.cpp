@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <limits>
 #include <set>
 
 #include "core/base/hash.h"
@@ -16,20 +17,65 @@ namespace loom::test {
 
 namespace {
 
+std::string_view only_step;
+
+/// Edges across and down, of a few pixels on each side.
+Plane patches(Size size, std::uint64_t seed, float low, float high) {
+    Plane plane(size);
+    constexpr int side = 9;
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x)
+            plane.row(y)[x] = mix64(seed, static_cast<std::uint64_t>(x / side + 100 * (y / side))) % 2 ? high : low;
+    return plane;
+}
+
+/// Here and there, or everywhere.
+Plane wild(Size size, std::uint64_t seed) {
+    using Limits = std::numeric_limits<float>;
+    constexpr float values[] = {1e6f,
+                                -1e6f,
+                                1e30f,
+                                -1e30f,
+                                Limits::denorm_min(),
+                                -1e-39f,
+                                Limits::infinity(),
+                                -Limits::infinity(),
+                                Limits::quiet_NaN(),
+                                -Limits::quiet_NaN(),
+                                Limits::max(),
+                                -Limits::max(),
+                                4194305,
+                                2147483648.0f};
+    const std::uint64_t one_of = mix64(seed) % 3 == 0 ? 1 : mix64(seed) % 3 == 1 ? 2 : 40;
+    Plane plane = random_plane(size, seed);
+    for (std::size_t i = 0; i < plane.count(); ++i)
+        if (const std::uint64_t lot = mix64(seed, 1000 + i); lot % one_of == 0)
+            plane.data()[i] = values[(lot >> 32) % std::size(values)];
+    return plane;
+}
+
+Plane filled(const StepTrial& t, Filling filling, std::uint64_t seed, float low = 0) {
+    switch (filling) {
+        case Filling::patches: return patches(t.size, seed, low, 1);
+        case Filling::wild: return wild(t.size, seed);
+        default: return random_plane(t.size, seed, low, 1);
+    }
+}
+
 /// Saturated colours, coverage, a height and two kinds of objects.
-Bundle rich_picture(const StepTrial& t, std::uint64_t seed) {
+Bundle rich_picture(const StepTrial& t, Filling filling, std::uint64_t seed) {
     Bundle in;
     for (int c = 0; c < t.channels; ++c)
-        in.colour.push_back(share(random_plane(t.size, mix64(seed, 10 + static_cast<std::uint64_t>(c)))));
+        in.colour.push_back(share(filled(t, filling, mix64(seed, 10 + static_cast<std::uint64_t>(c)))));
     if (t.covered) {
-        in.coverage = share(random_plane(t.size, mix64(seed, 20), 0.2f, 1));
+        in.coverage = share(filled(t, filling, mix64(seed, 20), filling == Filling::patches ? 0 : 0.2f));
         for (PlaneRef& plane : in.colour) {
             Plane cut = plane->clone();
             for (std::size_t i = 0; i < cut.count(); ++i) cut.data()[i] *= in.coverage->data()[i];
             plane = share(std::move(cut));
         }
     }
-    in.named["height"] = share(random_plane(t.size, mix64(seed, 30)));
+    in.named["height"] = share(filled(t, filling, mix64(seed, 30)));
     Plane id(t.size);
     for (int y = 0; y < t.size.height; ++y)
         for (int x = 0; x < t.size.width; ++x) id.row(y)[x] = static_cast<float>(1 + x / 16 + 8 * (y / 16));
@@ -41,15 +87,18 @@ struct Inputs {
     Bundle in, other;
 };
 
-Inputs inputs_of(const StepTrial& t) { return {rich_picture(t, mix64(t.seed, 1)), rich_picture(t, mix64(t.seed, 2))}; }
+Inputs inputs_of(const StepTrial& t) {
+    const Filling own = t.filling == Filling::wild_others ? Filling::noise : t.filling,
+                  others = t.filling == Filling::wild_others ? Filling::wild : t.filling;
+    return {rich_picture(t, own, mix64(t.seed, 1)), rich_picture(t, others, mix64(t.seed, 2))};
+}
 
 bool takes_picture(const StepDescription& step) {
     return std::any_of(step.parameters.begin(), step.parameters.end(),
                        [](const Parameter& p) { return p.kind == Kind::picture || p.kind == Kind::recipe; });
 }
 
-Bundle run_rows(const StepTrial& t, const Inputs& inputs, Rows rows, Prepared* prepared) {
-    const Job job;
+Bundle run_rows(const StepTrial& t, const Inputs& inputs, Rows rows, Prepared* prepared, const Job& job = test::job) {
     if (t.step.per_pixel) {
         PixelRunStep part;
         part.description = &t.step, part.values = t.values, part.seed = mix64(mix64(0), t.seed);
@@ -95,12 +144,22 @@ Bundle band_of(const Bundle& whole, int first, int count) {
     return some;
 }
 
-std::optional<Value> drawn(const Parameter& p, std::uint64_t lots) {
+std::optional<Value> drawn(const Parameter& p, std::uint64_t lots, bool below) {
     const double t = static_cast<double>(unit_float(mix64(lots)));
+    const std::uint64_t end = mix64(lots, 3) % 8;
     switch (p.kind) {
-        // Small values often: what looks far has nothing to be found out.
-        case Kind::number: return Value(p.slider_min + t * t * t * (p.slider_max - p.slider_min));
-        case Kind::count: return Value(std::floor(p.min + t * t * t * (std::min(p.slider_max, 300.0) - p.min)));
+        case Kind::number: {
+            if (end < 2) return Value(end == 0 ? p.slider_min : p.slider_max);
+            // Small values often, on either side: what looks far has nothing to be found out.
+            const bool signs = p.slider_min < 0 && p.slider_max > 0;
+            const double from = signs ? 0 : p.slider_min, to = signs && below ? p.slider_min : p.slider_max;
+            return Value(from + t * t * t * (to - from));
+        }
+        case Kind::count: {
+            const double most = std::min(p.slider_max, 300.0);
+            if (end < 2) return Value(end == 0 ? p.min : most);
+            return Value(std::floor(p.min + t * t * t * (most - p.min)));
+        }
         case Kind::toggle: return Value(t < 0.5);
         case Kind::colour: return Value(Colour{static_cast<float>(t), unit_float(mix64(lots, 1)), unit_float(mix64(lots, 2))});
         case Kind::choice:
@@ -112,7 +171,20 @@ std::optional<Value> drawn(const Parameter& p, std::uint64_t lots) {
 
 }  // namespace
 
-std::vector<Values> settings_of(const StepDescription& step, int draws) {
+std::vector<std::reference_wrapper<const StepDescription>> steps_tried() {
+    std::vector<std::reference_wrapper<const StepDescription>> steps;
+    for (const StepDescription& step : all_steps())
+        if (only_step.empty() || step.id == only_step) steps.emplace_back(step);
+    return steps;
+}
+
+bool try_only(std::string_view step) {
+    const StepDescription* found = find_step(step);
+    if (found) only_step = found->id;
+    return found;
+}
+
+std::vector<Values> settings_of(const StepDescription& step, int draws, Size tile) {
     std::vector<Values> all{{}};
     for (const Parameter& p : step.parameters) {
         if (p.kind == Kind::choice)
@@ -120,13 +192,19 @@ std::vector<Values> settings_of(const StepDescription& step, int draws) {
         if (p.kind == Kind::toggle) all.push_back({{std::string(p.id), Value(!as<bool>(p.fallback))}});
         if (p.kind == Kind::strand) all.push_back({{std::string(p.id), Value(std::string("other"))}});
     }
-    const Values hand = by_hand(step, {64, 64});
+    const Values hand = by_hand(step, tile);
     if (!hand.empty()) all.push_back(hand);
     for (int k = 0; k < draws; ++k) {
         Values values = k % 2 ? hand : Values{};
-        for (std::size_t n = 0; n < step.parameters.size(); ++n)
-            if (const auto value = drawn(step.parameters[n], mix64(static_cast<std::uint64_t>(k), 7 * n + 1)))
-                values[std::string(step.parameters[n].id)] = *value;
+        int with_sign = 0;
+        for (std::size_t n = 0; n < step.parameters.size(); ++n) {
+            const Parameter& p = step.parameters[n];
+            const bool below = p.slider_min < 0 && (k >> with_sign++ % 2 & 1);
+            if (const auto value = drawn(p, mix64(static_cast<std::uint64_t>(k), 7 * n + 1), below))
+                values[std::string(p.id)] = *value;
+            // What another strand says is looked at in every other draw.
+            if (p.kind == Kind::strand && k % 2 == 0) values[std::string(p.id)] = Value(std::string("other"));
+        }
         all.push_back(std::move(values));
     }
     return tried(std::move(all));
@@ -135,7 +213,11 @@ std::vector<Values> settings_of(const StepDescription& step, int draws) {
 std::string words_of(const StepTrial& t) {
     std::string words(t.step.id);
     for (const auto& [id, value] : t.values) words += " " + id + "=" + show_value(*t.step.parameter(id), value);
-    return words + " on " + std::to_string(t.channels) + (t.covered ? " covered" : "");
+    const auto times = [](Size size) { return std::to_string(size.width) + "x" + std::to_string(size.height); };
+    constexpr const char* fillings[] = {"noise", "patches", "wild values", "noise beside wild values"};
+    return words + " on " + std::to_string(t.channels) + (t.covered ? " covered" : "") + " channels of " +
+           fillings[static_cast<int>(t.filling)] + ", " + times(t.size) + " on a tile of " + times(t.tile) + ", seed " +
+           std::to_string(t.seed);
 }
 
 std::string footprint_fault(const StepTrial& t) {
@@ -173,30 +255,60 @@ std::string footprint_fault(const StepTrial& t) {
     return {};
 }
 
-std::string bands_fault(const StepTrial& t) {
+namespace {
+
+/// Band after band of uneven heights, made of whole blocks, from no more rows than the footprint asks for; stops at a fault.
+std::string over_bands(const StepTrial& t, const Inputs& inputs, const std::function<std::string(const Bundle&, Rows)>& look) {
     const Footprint foot = footprint_of(t);
-    if (!foot.by_bands()) return {};
-    const Inputs inputs = inputs_of(t);
-    const auto whole = planes_of(run_whole(t, inputs));
     Prepared prepared;
-    // Bands of uneven heights, made of whole blocks.
     for (int first = 0, turn = 0; first < t.size.height; ++turn) {
         const int wanted = 1 + (turn * 13 + 5) % 29;
         const int count = std::min((wanted + foot.block - 1) / foot.block * foot.block, t.size.height - first);
         const Inputs given{band_of(inputs.in, first - foot.down, count + 2 * foot.down),
                            band_of(inputs.other, first - foot.down, count + 2 * foot.down)};
         const Bundle band = run_rows(t, given, {first, count}, &prepared);
-        const auto planes = planes_of(band);
-        if (planes.size() != whole.size()) return "a band has other planes";
-        for (std::size_t k = 0; k < planes.size(); ++k) {
-            if (planes[k]->rows() != Rows{first, count}) return "a band holds other rows than were asked for";
-            for (int y = first; y < first + count; ++y)
-                if (!std::equal(planes[k]->row(y), planes[k]->row(y) + t.size.width, whole[k]->row(y)))
-                    return "row " + std::to_string(y) + " differs from the whole in a band of " + std::to_string(count);
-        }
+        for (const PlaneRef& plane : planes_of(band))
+            if (plane->rows() != Rows{first, count}) return "a band holds other rows than were asked for";
+        if (const std::string fault = look(band, {first, count}); !fault.empty()) return fault;
         first += count;
     }
     return {};
+}
+
+}  // namespace
+
+std::string bands_fault(const StepTrial& t) {
+    if (!footprint_of(t).by_bands()) return {};
+    const Inputs inputs = inputs_of(t);
+    const auto whole = planes_of(run_whole(t, inputs));
+    return over_bands(t, inputs, [&](const Bundle& band, Rows rows) -> std::string {
+        const auto planes = planes_of(band);
+        if (planes.size() != whole.size()) return "a band has other planes";
+        for (std::size_t k = 0; k < planes.size(); ++k)
+            for (int y = rows.first; y < rows.end(); ++y)
+                if (!std::equal(planes[k]->row(y), planes[k]->row(y) + t.size.width, whole[k]->row(y)))
+                    return "row " + std::to_string(y) + " differs from the whole in a band of " + std::to_string(rows.count);
+        return {};
+    });
+}
+
+std::string order_fault(const StepTrial& t) {
+    const Inputs inputs = inputs_of(t);
+    const auto straight = planes_of(run_whole(t, inputs));
+    Job mixed;
+    mixed.shuffle_ranges();
+    const auto shuffled = planes_of(run_rows(t, inputs, {0, t.size.height}, nullptr, mixed));
+    if (straight.size() != shuffled.size()) return "other planes come out in another order of ranges";
+    for (std::size_t k = 0; k < straight.size(); ++k)
+        if (!same_bytes(*straight[k], *shuffled[k])) return "other bytes come out in another order of ranges";
+    return {};
+}
+
+std::string wild_fault(const StepTrial& t) {
+    const Inputs inputs = inputs_of(t);
+    for (const PlaneRef& plane : planes_of(run_whole(t, inputs)))
+        if (plane->size() != t.size) return "a picture of another size comes out";
+    return footprint_of(t).by_bands() ? over_bands(t, inputs, [](const Bundle&, Rows) { return std::string(); }) : std::string();
 }
 
 std::string shape_fault(const StepTrial& t) {
@@ -208,6 +320,9 @@ std::string shape_fault(const StepTrial& t) {
     if (channels > shape.channels || (!another && channels != shape.channels))
         return std::to_string(channels) + " channels come out, " + std::to_string(shape.channels) + " are announced";
     if (out.coverage && !shape.coverage) return "coverage comes out that is not announced";
+    for (const PlaneRef& plane : out.colour)
+        for (std::size_t i = 0; i < plane->count(); ++i)
+            if (!std::isfinite(plane->data()[i])) return "what comes out is no number, or has no end";
     return {};
 }
 

@@ -13,6 +13,8 @@
 #include <sstream>
 
 #include "core/base/hash.h"
+#include "core/recipe/container.h"
+#include "core/recipe/edits.h"
 
 namespace loom::test {
 
@@ -116,6 +118,25 @@ Recipe recipe_of(std::vector<Strand> strands, int tile) {
     Recipe recipe;
     recipe.tile.width = recipe.tile.height = tile;
     for (Strand& strand : strands) recipe.strands.push_back(std::make_shared<const Strand>(std::move(strand)));
+    return recipe;
+}
+
+Recipe nested_recipe(int depth, int strands, const std::function<Values(int)>& set) {
+    Recipe recipe = recipe_of({strand_of("base", {{"clouds", {}}})}, 64);
+    recipe.name = "Innermost";
+    for (int level = 0; level < depth; ++level) {
+        LoomFile file;
+        file.recipe = recipe;
+        const std::string bytes = *loom_bytes(file), name = asset_name(bytes, "loom");
+        std::vector<Strand> all;
+        for (int k = 0; k < strands; ++k) {
+            Values values = set(k);
+            values["file"] = name;
+            all.push_back(strand_of("s" + std::to_string(k), {{"recipe", values}}));
+        }
+        recipe = with_asset(recipe_of(std::move(all), 64), name, make_asset(name, bytes));
+        recipe.name = "Level " + std::to_string(level);
+    }
     return recipe;
 }
 

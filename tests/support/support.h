@@ -5,6 +5,8 @@
 #include <catch2/catch.hpp>
 #include <cstdint>
 #include <filesystem>
+#include <functional>
+#include <iostream>
 #include <numbers>
 #include <string>
 #include <vector>
@@ -21,6 +23,11 @@ constexpr bool races_watched = true;
 #else
 constexpr bool races_watched = false;
 #endif
+#ifdef __SANITIZE_ADDRESS__
+constexpr bool bounds_watched = true;
+#else
+constexpr bool bounds_watched = false;
+#endif
 /// All of them; where the thread sanitizer makes everything thirty times as slow every fifth, which tells of races as well.
 template <class T>
 std::vector<T> tried(std::vector<T> all) {
@@ -31,6 +38,13 @@ std::vector<T> tried(std::vector<T> all) {
 }
 /// A side in pixels, a quarter of it there.
 constexpr int side_tried(int side) { return races_watched ? side / 4 : side; }
+
+/// Ends a test that this machine cannot run; ctest counts it as skipped and names it in its summary.
+#define SKIP_TEST(why)                                 \
+    do {                                               \
+        std::cout << "[skipped here] " << why << '\n'; \
+        return;                                        \
+    } while (false)
 
 /// Nobody gives it up.
 inline const Job job;
@@ -59,6 +73,9 @@ struct StepOrder {
 };
 Strand strand_of(const std::string& id, const std::vector<StepOrder>& steps, Join join = {});
 Recipe recipe_of(std::vector<Strand> strands, int tile = 128);
+
+/// A recipe of many strands that each show the recipe within it, so deep; `set` says how the k-th does.
+Recipe nested_recipe(int depth, int strands, const std::function<Values(int)>& set);
 
 /// Renders the cloth; a failure fails the test.
 Bundle cloth(const Recipe& recipe, Size size, int threads = 0, Cache* cache = nullptr);
