@@ -83,7 +83,7 @@ TEST_CASE("render knows sizes, formats, seeds, values, dials, colourways and thr
 TEST_CASE("wrong calls of render get one clear line and exit code 2", "[batch][render][faults]") {
     const TemporaryFolder folder;
     const std::string start = "render " + oak + " -o " + folder.path("out") + " ";
-    check_refused(batch(start + "--size 100000"), 2, "must be from 1 to 32768 pixels");
+    check_refused(batch(start + "--size 100000"), 2, "must be from 1 to 16384 pixels");
     check_refused(batch(start + "--size 0"), 2, "--size '0'");
     check_refused(batch(start + "--size big"), 2, "must be a number of pixels");
     check_refused(batch(start + "--size 10x"), 2, "--size");
