@@ -28,12 +28,17 @@ ExportWork::ExportWork(QObject* parent) : QObject(parent), client_(scheduler(), 
 void ExportWork::plan(const std::vector<ExportRun>& runs) {
     Client::Request request;
     request.urgency = Urgency::pictures, request.slot = "plan";
-    request.run = [this, runs](const Surface& surface) {
+    request.run = [this, runs, number = ++plans_](const Surface& surface) {
         const auto bytes = announced_bytes(runs, surface.options, surface.job);
         if (!bytes && bytes.error().fault == Fault::cancelled) return;
         const QString words = bytes ? QString() : QString::fromStdString(bytes.error().message);
         surface.answer(
-            [&] { QMetaObject::invokeMethod(this, [this, most = bytes ? *bytes : 0, words] { emit planned(most, words); }); },
+            [&] {
+                // An answer that is on its way when the next question comes is none to that.
+                QMetaObject::invokeMethod(this, [this, number, most = bytes ? *bytes : 0, words] {
+                    if (number == plans_) emit planned(most, words);
+                });
+            },
             false);
     };
     client_.submit(std::move(request));

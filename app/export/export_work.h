@@ -45,6 +45,7 @@ private:
     QTimer look_;
     std::shared_ptr<Shares> shares_;
     bool writing_ = false;
+    int plans_ = 0;  ///< asked for
 };
 
 }  // namespace loom

@@ -323,10 +323,14 @@ Result<Done> FileWriter::take_back() {
     in_place_ = false;
     const bool done = part_.empty() ? ::unlinkat(folder_, name_.c_str(), 0) == 0
                                     : ::renameat(folder_, part_.c_str(), folder_, name_.c_str()) == 0;
-    const int error = errno;
+    if (done) {
+        part_.clear();
+        return Done{};
+    }
+    Error error = failed(errno).error();
     // What could not be put back is left where it is rather than lost.
-    part_.clear();
-    return done ? Result<Done>(Done{}) : failed(error);
+    if (const std::string left = std::exchange(part_, {}); !left.empty()) error.message += "; what was there is called " + left;
+    return error;
 }
 
 FilesTogether::FilesTogether() {

@@ -13,6 +13,13 @@ namespace loom {
 
 inline float least(float a, float b) { return a < b ? a : b; }
 inline float most(float a, float b) { return a > b ? a : b; }
+/// std::clamp, but `low` for what is no number: what counts or looks something up by a value of a picture goes through this.
+template <class Number>
+constexpr Number within(Number value, Number low, Number high) {
+    return value > low ? (value < high ? value : high) : low;
+}
+/// 0 for what is no number or has no end.
+inline float finite(float value) { return (std::bit_cast<std::uint32_t>(value) & 0x7f800000u) == 0x7f800000u ? 0 : value; }
 /// Cut to 0..1.
 inline float unit_cut(float t) { return least(most(t, 0), 1); }
 

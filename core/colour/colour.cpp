@@ -7,6 +7,8 @@
 #include <cmath>
 #include <cstdio>
 
+#include "core/base/quick_math.h"
+
 namespace loom {
 
 namespace {
@@ -157,7 +159,7 @@ std::optional<Colour> parse_colour(std::string_view text) {
 }
 
 std::string write_colour(Colour colour) {
-    auto byte = [](float value) { return static_cast<int>(std::lround(std::clamp(value, 0.0f, 1.0f) * 255.0f)); };
+    auto byte = [](float value) { return static_cast<int>(std::lround(within(value, 0.0f, 1.0f) * 255.0f)); };
     char text[8];
     std::snprintf(text, sizeof text, "#%02x%02x%02x", byte(colour.red), byte(colour.green), byte(colour.blue));
     return text;

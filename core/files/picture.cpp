@@ -9,6 +9,7 @@
 
 #include "core/base/files.h"
 #include "core/base/guard.h"
+#include "core/base/quick_math.h"
 #include "core/colour/colour.h"
 #include "core/files/exif.h"
 #include "core/files/picture_builder.h"
@@ -95,7 +96,7 @@ std::vector<unsigned char> to_bytes(const Bundle& picture, int channels) {
         for (std::size_t i = 0; i < count; ++i, out += channels) {
             float value = plane ? plane[i] : 1.0f;
             if (c < 3 && cover) value = cover[i] > 0 ? value / cover[i] : 0.0f;
-            *out = static_cast<unsigned char>(std::clamp(value * 255.0f + 0.5f, 0.0f, 255.0f));
+            *out = static_cast<unsigned char>(within(value * 255.0f + 0.5f, 0.0f, 255.0f));
         }
     }
     return bytes;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <limits>
 
+#include "core/base/quick_math.h"
+
 namespace loom {
 
 namespace {
@@ -32,7 +34,7 @@ std::size_t parts_of(const Plane& plane) { return static_cast<std::size_t>((plan
 Tally::Tally(double low, double high, int bins) : low_(low), high_(high), counts_(static_cast<std::size_t>(bins)) {}
 
 std::size_t Tally::bin(double tone) const {
-    const double place = std::clamp((tone - low_) / (high_ - low_), 0.0, 1.0);
+    const double place = within((tone - low_) / (high_ - low_), 0.0, 1.0);
     return static_cast<std::size_t>(place * static_cast<double>(counts_.size() - 1) + 0.5);
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/quick_math.h"
 #include "core/colour/colour.h"
 #include "core/maps/lit_kernel.h"
 
@@ -52,7 +53,7 @@ public:
         }
     }
     std::uint32_t operator()(float value) const {
-        const float root = std::sqrt(std::clamp(value, 0.0f, 1.0f));
+        const float root = std::sqrt(within(value, 0.0f, 1.0f));
         return table_[std::min(table_.size() - 1, static_cast<std::size_t>(root * static_cast<float>(table_.size())))];
     }
 
@@ -95,20 +96,21 @@ LitMaterial::LitMaterial(const Maps& maps, const Job& job) : size_(maps.colour.s
     for_values(job, maps.colour.channel(0), [&](std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i) {
             Texel& texel = texels_[i];
-            const float covered = cover ? cover->data()[i] : 1.0f, scale = covered > 0 ? 1 / covered : 0.0f;
-            float colour[3] = {std::clamp(r[i] * scale, 0.0f, 1.0f), std::clamp(g[i] * scale, 0.0f, 1.0f),
-                               std::clamp(b[i] * scale, 0.0f, 1.0f)};
+            const float covered = cover ? within(cover->data()[i], 0.0f, 1.0f) : 1.0f, scale = covered > 0 ? 1 / covered : 0.0f;
+            float colour[3] = {within(r[i] * scale, 0.0f, 1.0f), within(g[i] * scale, 0.0f, 1.0f),
+                               within(b[i] * scale, 0.0f, 1.0f)};
             make_linear(colour, 3);
             texel.red = colour[0], texel.green = colour[1], texel.blue = colour[2];
-            texel.rough = std::clamp(value(maps.roughness, i, 0.5f), 0.03f, 1.0f);
-            texel.metal = std::clamp(value(maps.metalness, i, 0.0f), 0.0f, 1.0f);
-            texel.open = std::clamp(value(maps.occlusion, i, 1.0f), 0.0f, 1.0f);
-            texel.normal_x = maps.normal.empty() ? 0.0f : 2 * maps.normal.channel(0).data()[i] - 1;
-            texel.normal_y = maps.normal.empty() ? 0.0f : 2 * maps.normal.channel(1).data()[i] - 1;
+            texel.rough = within(value(maps.roughness, i, 0.5f), 0.03f, 1.0f);
+            texel.metal = within(value(maps.metalness, i, 0.0f), 0.0f, 1.0f);
+            texel.open = within(value(maps.occlusion, i, 1.0f), 0.0f, 1.0f);
+            texel.normal_x = maps.normal.empty() ? 0.0f : 2 * within(maps.normal.channel(0).data()[i], 0.0f, 1.0f) - 1;
+            texel.normal_y = maps.normal.empty() ? 0.0f : 2 * within(maps.normal.channel(1).data()[i], 0.0f, 1.0f) - 1;
             texel.brush_c = texel.brush_s = 0;
             if (!maps.brushing.empty()) {
-                const float x = 2 * maps.brushing.channel(0).data()[i] - 1, y = 2 * maps.brushing.channel(1).data()[i] - 1,
-                            strength = std::clamp(maps.brushing.channel(2).data()[i], 0.0f, 1.0f);
+                const float x = 2 * within(maps.brushing.channel(0).data()[i], 0.0f, 1.0f) - 1,
+                            y = 2 * within(maps.brushing.channel(1).data()[i], 0.0f, 1.0f) - 1,
+                            strength = within(maps.brushing.channel(2).data()[i], 0.0f, 1.0f);
                 texel.brush_c = strength * (x * x - y * y), texel.brush_s = strength * 2 * x * y;
             }
             texel.cover = covered;

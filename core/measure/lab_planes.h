@@ -7,6 +7,7 @@
 #include <cmath>
 #include <vector>
 
+#include "core/base/quick_math.h"
 #include "core/colour/colour.h"
 #include "core/image/bundle.h"
 
@@ -22,7 +23,7 @@ struct LabPlanes {
         const float *r = picture.channel(0).data(), *g = picture.channel(1).data(), *b = picture.channel(2).data();
         for_values(job, planes[0], [&](std::size_t first, std::size_t last) {
             for (std::size_t i = first; i < last; ++i) {
-                const Lab lab = to_oklab({r[i], g[i], b[i]});
+                const Lab lab = to_oklab({finite(r[i]), finite(g[i]), finite(b[i])});
                 planes[0].data()[i] = lab.lightness;
                 if (count == 3) planes[1].data()[i] = lab.a, planes[2].data()[i] = lab.b;
             }

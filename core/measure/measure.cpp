@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
 #include "core/image/gaussian.h"
 #include "core/measure/lab_planes.h"
 
@@ -135,7 +136,7 @@ Histogram histogram_of(const Bundle& picture, const Job& job) {
                  here.sum += static_cast<double>(value);
                  here.black += value <= 0;
                  here.white += value >= 1;
-                 ++here.bins[static_cast<std::size_t>(std::clamp(value * 255.0f + 0.5f, 0.0f, 255.0f))];
+                 ++here.bins[static_cast<std::size_t>(within(value * 255.0f + 0.5f, 0.0f, 255.0f))];
              }
          })) {
         all.sum += part.sum, all.black += part.black, all.white += part.white;

@@ -244,15 +244,37 @@ void read_colourways(Reader& reader, const json& root, Recipe& recipe) {
     }
 }
 
-constexpr int deepest_json = 64;
-struct TooDeep {};
+constexpr std::size_t deepest_json = 64, most_members = 4096;
 
-/// What unknown fields hold is written back by functions that call themselves for every level.
-json parsed(std::string_view text) {
-    return json::parse(text, [](int depth, json::parse_event_t, json&) {
-        if (depth > deepest_json) throw TooDeep{};
-        return true;
-    });
+/// What makes a text's shape unreadable, before it is read: what unknown fields hold is written back by functions that call
+/// themselves for every level, and members of an object are looked for one by one.
+std::string shape_fault(std::string_view text) {
+    struct Open {
+        bool object;
+        std::size_t members;
+    };
+    std::vector<Open> open;
+    for (std::size_t at = 0; at < text.size(); ++at) switch (text[at]) {
+            case '"':
+                for (++at; at < text.size() && text[at] != '"'; ++at) at += text[at] == '\\';
+                break;
+            case '{':
+            case '[':
+                if (open.size() == deepest_json)
+                    return "lists and objects lie more than " + std::to_string(deepest_json) + " deep";
+                open.push_back({text[at] == '{', 1});
+                break;
+            case '}':
+            case ']':
+                if (!open.empty()) open.pop_back();
+                break;
+            case ',':
+                if (!open.empty() && ++open.back().members > most_members && open.back().object)
+                    return "an object has more than " + std::to_string(most_members) + " members";
+                break;
+            default: break;
+        }
+    return {};
 }
 
 void check_references(Reader& reader, const Recipe& recipe) {
@@ -280,16 +302,17 @@ Reading read_recipe(std::string_view json_text) {
     Reading reading;
     Reader reader(reading.findings);
     json root;
+    if (const std::string fault = shape_fault(json_text); !fault.empty()) {
+        reader.fault("", "no readable JSON: " + fault);
+        return reading;
+    }
     try {
-        root = parsed(json_text);
+        root = json::parse(json_text);
     } catch (const json::parse_error& error) {
         reader.fault("", "no readable JSON: it breaks off or goes wrong at byte " + std::to_string(error.byte));
         return reading;
     } catch (const json::exception&) {
         reader.fault("", "no readable JSON: a number in it is too large for any computer number");
-        return reading;
-    } catch (const TooDeep&) {
-        reader.fault("", "no readable JSON: lists and objects lie more than " + std::to_string(deepest_json) + " deep");
         return reading;
     }
     if (!reader.object(root, "")) return reading;

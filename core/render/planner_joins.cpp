@@ -3,6 +3,8 @@
 //
 // How pictures come together: where a step acts and how much of it, masks, gates by tone, joins, and the cloth.
 #include <algorithm>
+#include <iterator>
+#include <tuple>
 
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
@@ -153,12 +155,16 @@ int Planner::lifted(int strand, int over) {
 
 int Planner::cloth_node(int up_to) {
     if (const auto found = cloths_.find(up_to); found != cloths_.end()) return found->second;
-    int cloth = nothing;
-    for (int k = 0; k < up_to; ++k) {
+    // On from what was joined before, or a recipe whose strands all look beneath would join each with each.
+    int cloth = nothing, from = 0;
+    bool whole = true;
+    if (const auto before = cloths_.lower_bound(up_to); before != cloths_.begin()) std::tie(from, cloth) = *std::prev(before);
+    for (int k = from; k < up_to; ++k) {
         const Strand& strand = strand_at(k);
         if (!strand.on) continue;
         if (open_strands_.contains(k)) {
             warn(strand.name + " would go round in a circle through what lies beneath; it is left out");
+            whole = false;
             continue;
         }
         int over = strand_node(k);
@@ -174,7 +180,8 @@ int Planner::cloth_node(int up_to) {
             cloth = joined(cloth == nothing ? empty_node() : cloth, over, strand.join, within, strand.id);
         }
     }
-    return cloths_[up_to] = cloth;
+    if (whole) cloths_[up_to] = cloth;
+    return cloth;
 }
 
 }  // namespace loom

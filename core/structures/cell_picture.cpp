@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/noise/cell_kernel.h"
 #include "core/structures/cell_layout.h"
 
@@ -31,8 +32,7 @@ public:
         const double s = x - i, t = y - j;
         auto at = [&](int a, int b) {
             // What is no number is black: points whose density is none would all lie in one place.
-            return std::min(1.0,
-                            std::max(0.0, static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b))));
+            return within(static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b)), 0.0, 1.0);
         };
         const double tone = (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
         return std::exp2(4 * (tone - 0.5));

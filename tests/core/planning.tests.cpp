@@ -54,10 +54,15 @@ TEST_CASE("a plan without an end is refused in one line, and given up when nobod
     CHECK(cancelled.error().fault == Fault::cancelled);
 }
 
-TEST_CASE("as many strands as a file can hold, each on the one before it, are planned", "[plan]") {
-    std::vector<Strand> all{strand_of("s0", {{"clouds", {}}})};
-    for (int k = 1; k < 5000; ++k)
-        all.push_back(strand_of("s" + std::to_string(k), {{"borrow", {{"strand", "s" + std::to_string(k - 1)}}}}));
-    const auto nodes = planned(recipe_of(std::move(all), 64), job);
-    CHECK(nodes);
+TEST_CASE("as many strands as a file can hold, each on the one before it or on all of them, are planned", "[plan]") {
+    for (const bool beneath : {false, true}) {
+        std::vector<Strand> all{strand_of("s0", {{"clouds", {}}})};
+        for (int k = 1; k < 4096; ++k)
+            all.push_back(beneath ? strand_of("s" + std::to_string(k), {{"beneath", {}}})
+                                  : strand_of("s" + std::to_string(k), {{"borrow", {{"strand", "s" + std::to_string(k - 1)}}}}));
+        const auto nodes = planned(recipe_of(std::move(all), 64), job);
+        INFO((beneath ? "beneath" : "borrow") << (nodes ? "" : nodes.error().message));
+        REQUIRE(nodes);
+        CHECK(*nodes < 4 * 4096);
+    }
 }

@@ -203,6 +203,26 @@ TEST_CASE("a circle of borrowed strands is a fault that names the strands", "[re
     CHECK_THAT(first_fault(root.dump()), Catch::Contains("circle"));
 }
 
+TEST_CASE("texts of a shape that would be read for ever are refused before they are read", "[recipe][faults]") {
+    const auto first = [](const std::string& text) {
+        const Reading reading = read_recipe(text);
+        REQUIRE(reading.first_fault());
+        return reading.first_fault()->message;
+    };
+    std::string members;
+    for (int k = 0; k < 300000; ++k) members += ",\"m" + std::to_string(k) + "\":0";
+    CHECK_THAT(first("{\"format\":\"keen-loom/1\"" + members + "}"), Catch::Contains("4096 members"));
+    CHECK_THAT(first(std::string(65, '[') + std::string(65, ']')), Catch::Contains("64 deep"));
+    // Brackets and commas within words are words; long lists are read at once, and told of by their place.
+    std::string steps;
+    for (int k = 0; k < 300000; ++k) steps += (k ? "," : "") + std::string("{\"id\":\"s\"}");
+    CHECK_THAT(first("{\"format\":\"keen-loom/1\",\"strands\":[" + steps + "]}"), Catch::Contains("more than 4096 entries"));
+    const std::string words = "{\"format\":\"keen-loom/1\",\"name\":\"" + std::string(100, '[') + "\\\"" +
+                              std::string(5000, ',') + "{\",\"strands\":[]}";
+    const Reading reading = read_recipe(words);
+    CHECK_FALSE((reading.first_fault() && reading.first_fault()->message.find("no readable JSON") != std::string::npos));
+}
+
 TEST_CASE("nothing in a damaged text makes the reader stumble", "[recipe][faults]") {
     const std::string text = small;
     for (std::size_t length = 0; length < text.size() - 2; length += 7) {

@@ -29,8 +29,9 @@ Plane patches(Size size, std::uint64_t seed, float low, float high) {
     return plane;
 }
 
-/// Here and there, or everywhere.
-Plane wild(Size size, std::uint64_t seed) {
+}  // namespace
+
+Plane wild_plane(Size size, std::uint64_t seed) {
     using Limits = std::numeric_limits<float>;
     constexpr float values[] = {1e6f,
                                 -1e6f,
@@ -46,6 +47,7 @@ Plane wild(Size size, std::uint64_t seed) {
                                 -Limits::max(),
                                 4194305,
                                 2147483648.0f};
+    // Here and there, or everywhere.
     const std::uint64_t one_of = mix64(seed) % 3 == 0 ? 1 : mix64(seed) % 3 == 1 ? 2 : 40;
     Plane plane = random_plane(size, seed);
     for (std::size_t i = 0; i < plane.count(); ++i)
@@ -54,10 +56,12 @@ Plane wild(Size size, std::uint64_t seed) {
     return plane;
 }
 
+namespace {
+
 Plane filled(const StepTrial& t, Filling filling, std::uint64_t seed, float low = 0) {
     switch (filling) {
         case Filling::patches: return patches(t.size, seed, low, 1);
-        case Filling::wild: return wild(t.size, seed);
+        case Filling::wild: return wild_plane(t.size, seed);
         default: return random_plane(t.size, seed, low, 1);
     }
 }

@@ -20,6 +20,9 @@ namespace loom::test {
 /// of other strands alone.
 enum class Filling { noise, patches, wild, wild_others };
 
+/// What Filling::wild fills a plane with.
+Plane wild_plane(Size size, std::uint64_t seed);
+
 /// One run of a step on a picture of saturated colours with coverage, height and objects.
 struct StepTrial {
     const StepDescription& step;

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <vector>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/transposed.h"
 
@@ -37,6 +38,8 @@ class Normalised {
 public:
     explicit Normalised(const Plane& plane) {
         std::vector<float> sorted(plane.data(), plane.data() + plane.size().pixels());
+        // What is no number has no place among numbers.
+        std::transform(sorted.begin(), sorted.end(), sorted.begin(), finite);
         std::sort(sorted.begin(), sorted.end());
         for (int k = 0; k < ranks; ++k) {
             const double share = (k + 0.5) / ranks;
