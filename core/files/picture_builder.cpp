@@ -3,9 +3,9 @@
 #include "core/files/picture_builder.h"
 
 #include <algorithm>
-#include <cmath>
 
 #include "core/base/memory.h"
+#include "core/base/quick_math.h"
 #include "core/colour/colour.h"
 #include "core/files/exif.h"
 
@@ -51,8 +51,8 @@ void PictureBuilder::take_row(int y, const float* values) {
     std::vector<float> row(width * colours), cover(width, 1.0f);
     for (std::size_t x = 0; x < width; ++x) {
         const float* from = values + x * step;
-        if (alpha_) cover[x] = std::isfinite(from[colours]) ? std::clamp(from[colours], 0.0f, 1.0f) : 0;
-        for (std::size_t c = 0; c < colours; ++c) row[x * colours + c] = std::isfinite(from[c]) ? from[c] : 0;
+        if (alpha_) cover[x] = within(finite(from[colours]), 0.0f, 1.0f);
+        for (std::size_t c = 0; c < colours; ++c) row[x * colours + c] = finite(from[c]);
     }
     // Profiles and light are about straight colours.
     const bool straight = alpha_ && head_.premultiplied && (profile_ || linear_);
@@ -68,7 +68,7 @@ void PictureBuilder::take_row(int y, const float* values) {
     for (std::size_t c = 0; c < step; ++c)
         for (std::size_t x = 0; x < width; ++x) {
             const ShownPixel to = upright(static_cast<int>(x), y, head_.size, head_.orientation);
-            planes_[c].row(to.y)[to.x] = c < colours ? row[x * colours + c] : cover[x];
+            planes_[c].row(to.y)[to.x] = c < colours ? finite(row[x * colours + c]) : cover[x];
         }
 }
 

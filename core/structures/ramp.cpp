@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/structures/ramp_kernel.h"
 
 namespace loom {
@@ -67,7 +68,7 @@ Ramp::Ramp(const Stops& stops, Interpolation interpolation, bool closed) {
 }
 
 Ramp::Entry Ramp::read(float place) const {
-    const float scaled = std::clamp(place, 0.0f, 1.0f) * static_cast<float>(steps);
+    const float scaled = within(place, 0.0f, 1.0f) * static_cast<float>(steps);
     const auto index = static_cast<std::size_t>(scaled);
     const float t = scaled - static_cast<float>(index);
     const Entry &a = table_[index], &b = table_[index + 1];

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 
 namespace loom {
 
@@ -203,7 +204,7 @@ public:
         stage_.back() *= 1.15f;
     }
     float stage(float cover) const {
-        const float at = std::clamp(cover, 0.0f, 1.0f) * steps;
+        const float at = within(cover, 0.0f, 1.0f) * steps;
         const auto k = static_cast<std::size_t>(std::min(at, steps - 1.0f));
         return stage_[k] + (at - static_cast<float>(k)) * (stage_[k + 1] - stage_[k]);
     }

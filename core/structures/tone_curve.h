@@ -6,6 +6,7 @@
 
 #include <vector>
 
+#include "core/base/quick_math.h"
 #include "core/catalogue/kinds/curve.h"
 
 namespace loom {
@@ -19,7 +20,7 @@ public:
     double exactly(double in) const;
     /// The same from a table, 0..1 at most a hundred-thousandth off where the curve is no steeper than 50.
     float operator()(float in) const {
-        const float scaled = in <= 0 ? 0 : in >= 1 ? steps : in * steps;
+        const float scaled = within(in, 0.0f, 1.0f) * steps;
         const auto index = static_cast<std::size_t>(scaled);
         return table_[index] + (scaled - static_cast<float>(index)) * (table_[index + 1] - table_[index]);
     }

@@ -38,7 +38,7 @@ TEST_CASE("a cloth of any values is measured, counted and matched", "[wild][meas
         for (double part : measures.histogram.share) share += part;
         CHECK(share == Approx(1));
         CHECK((measures.across.rank >= 0 && measures.across.rank <= 1));
-        CHECK(repeat_marks(cloth, job).across.size() == 64);
+        CHECK_FALSE(repeat_marks(cloth, job).across.empty());
         for (const auto& colours : {palette_of(cloth, 5, job), tones_of(cloth, 5, job)}) CHECK(colours.size() <= 5);
         const Goal goal = goal_of(cloth, 48, job);
         CHECK_FALSE(unlikeness(cloth, goal, job) < 0);

@@ -42,7 +42,7 @@ private:
     float bent(float t) const {
         if (s_.middle == 1) return t;
         // Near black the curve is too steep for the table.
-        if (t < 0.02f) return std::pow(t, static_cast<float>(1 / s_.middle));
+        if (!(t >= 0.02f)) return std::pow(t, static_cast<float>(1 / s_.middle));
         const float scaled = t * steps;
         const auto index = static_cast<std::size_t>(scaled);
         return table_[index] + (scaled - static_cast<float>(index)) * (table_[index + 1] - table_[index]);
