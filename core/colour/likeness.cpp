@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quick_math.h"
+
 namespace loom {
 
 namespace {
@@ -102,7 +104,7 @@ SpreadMap::SpreadMap(const ColourSpread& from, const ColourSpread& to)
 }
 
 Lab SpreadMap::moved(const Lab& lab, float tone, float colour) const {
-    const float scaled = std::clamp(lab.lightness, 0.0f, 1.0f) * (ColourSpread::bins - 1);
+    const float scaled = within(lab.lightness, 0.0f, 1.0f) * (ColourSpread::bins - 1);
     const auto index = static_cast<std::size_t>(scaled);
     const float lit = lightness_[index] + (scaled - static_cast<float>(index)) * (lightness_[index + 1] - lightness_[index]);
     const float a = lab.a - from_a_, b = lab.b - from_b_;

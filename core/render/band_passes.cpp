@@ -112,8 +112,9 @@ std::set<int> Passes::read(int level) const {
 std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
     const int band = band_rows(plan.size, threads);
     const Passes passes(plan, std::vector<bool>(plan.nodes.size(), false), band);
+    // Less than nothing where what is made is an input handed on.
     auto scratch = [](const Node& node, int rows) {
-        return static_cast<std::size_t>(node.scratch_planes * static_cast<double>(node.size.width) * rows * sizeof(float));
+        return static_cast<std::ptrdiff_t>(node.scratch_planes * static_cast<double>(node.size.width) * rows * sizeof(float));
     };
     std::size_t whole = 0, peak = 0, handed = 0;  // of outputs, each once for every wanted thing
     const auto hand = [&](int node) {
@@ -148,13 +149,14 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
                 given += plan.nodes[at(input)].row_bytes() * static_cast<std::size_t>(std::min(made, what.size.height));
             }
             lines += stays > 0 ? bytes(piece) : readers.size() > 1 ? bytes(band) : 0;
-            const std::size_t own = bytes(piece) + given + scratch(what, made);
+            const std::size_t own = bytes(piece) + given + static_cast<std::size_t>(scratch(what, made));
             making[node] = std::max(own, inner);
             most = std::max(most, making[node]);
             // What is prepared once for all bands, coarse clouds above all, stays.
             constexpr std::size_t most_prepared = std::size_t{22} << 20;
             if (what.inputs.empty() || what.footprint.kind == Footprint::Kind::near)
-                lines += std::min(scratch(what, what.size.height / 4), most_prepared);
+                lines += std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, scratch(what, what.size.height / 4))),
+                                  most_prepared);
         }
         for (int node : passes.targets(level)) hand(node);
         for (int node : passes.targets(level))
@@ -176,7 +178,7 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
         let_go(true);
         for (int node : passes.run_after(level)) {
             const Node& what = plan.nodes[at(node)];
-            peak = std::max(peak, whole + what.bytes() + scratch(what, what.size.height) + handed);
+            peak = std::max(peak, whole + what.bytes() + static_cast<std::size_t>(scratch(what, what.size.height)) + handed);
             whole += what.bytes(), alive.insert(node);
             hand(node);
             peak = std::max(peak, whole + handed);

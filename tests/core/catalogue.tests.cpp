@@ -202,7 +202,7 @@ TEST_CASE("what steps make and draw closes at the tile edge, over several seeds"
                 continue;
             INFO(words(step, values));
             int visible = 0, sum_of_ranks = 0;
-            constexpr int seeds = races_watched ? 2 : 6;
+            constexpr int seeds = races_watched || bounds_watched ? 2 : 6;
             for (std::uint32_t seed = 0; seed < seeds; ++seed) {
                 const Bundle in = picture(size, 10 + seed);
                 const Bundle result = applied(std::string(step.id), values, &in, size, seed);
@@ -212,7 +212,7 @@ TEST_CASE("what steps make and draw closes at the tile edge, over several seeds"
             }
             // A single line can lie high by chance; a seam would lie high every time.
             CHECK(visible <= 2);
-            CHECK((sum_of_ranks < seeds || races_watched));
+            CHECK((sum_of_ranks < seeds || seeds < 6));
         }
     }
 }
