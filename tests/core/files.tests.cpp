@@ -273,7 +273,7 @@ TEST_CASE("what is stored in an archive as it is has its checksum looked at too"
             const std::string common = number(0, 2) + number(0, 2) + number(0, 2) + number(33, 2) + number(check, 4) +
                                        number(length, 4) + number(length, 4) +
                                        number(static_cast<std::uint32_t>(name.size()), 2) + number(0, 2);
-            directory += "PK\x01\x02" + number(20, 2) + number(20, 2) + common + number(0, 10) + number(0, 0) +
+            directory += "PK\x01\x02" + number(20, 2) + number(20, 2) + common + std::string(10, '\0') +
                          number(static_cast<std::uint32_t>(bytes.size()), 4) + name;
             bytes += "PK\x03\x04" + number(20, 2) + common + name + content;
         }

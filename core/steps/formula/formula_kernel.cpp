@@ -44,6 +44,12 @@ HWY_INLINE VF Power(VF a, VF b) {
     return hn::IfThenElse(hn::And(hn::Eq(a, hn::Zero(f)), hn::Gt(b, hn::Zero(f))), hn::Zero(f), power);
 }
 
+/// A whole number as an int: the same on every machine for what is too large for one, and for what is no number.
+HWY_INLINE hn::Vec<I> Counted(VF whole) {
+    const VF bounded = hn::Min(hn::Max(whole, hn::Set(F(), -1e9f)), hn::Set(F(), 1e9f));
+    return hn::ConvertTo(I(), hn::IfThenElseZero(hn::Eq(whole, whole), bounded));
+}
+
 HWY_INLINE VU Scrambled(VU h) {
     const U u;
     h = hn::Mul(hn::Xor(h, hn::ShiftRight<16>(h)), hn::Set(u, 0x7FEB352Du));
@@ -118,8 +124,7 @@ void Apply(FormulaOp op, const float* a, const float* b, const float* c, int cou
             });
         case FormulaOp::lot:
             return each([](VF x, VF, VF) {
-                const VF whole = hn::Min(hn::Max(hn::Floor(x), hn::Set(F(), -1e9f)), hn::Set(F(), 1e9f));
-                return Lot(Scrambled(hn::Mul(hn::BitCast(U(), hn::ConvertTo(I(), whole)), hn::Set(U(), 0x9E3779B1u))));
+                return Lot(Scrambled(hn::Mul(hn::BitCast(U(), Counted(hn::Floor(x))), hn::Set(U(), 0x9E3779B1u))));
             });
         default: return each([](VF x, VF, VF) { return x; });
     }
@@ -134,7 +139,6 @@ HWY_INLINE VF Wrapped(VF whole, float count) {
 void Cells(FormulaOp op, int cells, std::uint32_t seed, const float* HWY_RESTRICT u, const float* HWY_RESTRICT v, int count,
            float* HWY_RESTRICT out) {
     const F f;
-    const I d;
     const U w;
     const auto n = static_cast<float>(cells);
     for (int x = 0; x < count; x += static_cast<int>(hn::Lanes(f))) {
@@ -147,7 +151,7 @@ void Cells(FormulaOp op, int cells, std::uint32_t seed, const float* HWY_RESTRIC
             for (int a = -1; a <= 1; ++a) {
                 const VF column = Wrapped(hn::Add(i, hn::Set(f, static_cast<float>(a))), n);
                 const VF row = Wrapped(hn::Add(j, hn::Set(f, static_cast<float>(b))), n);
-                const VU key = hn::BitCast(w, hn::ConvertTo(d, hn::MulAdd(row, hn::Set(f, n), column)));
+                const VU key = hn::BitCast(w, Counted(hn::MulAdd(row, hn::Set(f, n), column)));
                 const VU hash = Scrambled(hn::Xor(hn::Mul(key, hn::Set(w, 0x9E3779B1u)), hn::Set(w, seed)));
                 const VU more = hn::Mul(hash, hn::Set(w, 0x85EBCA77u));
                 const VF dx = hn::Sub(hn::Add(Lot(hash), hn::Set(f, static_cast<float>(a))), px);
