@@ -59,7 +59,8 @@ public:
           counts_(counts_of(s, draft_)),
           warps_(draft_, true, counts_.warp, counts_.weft, yarns(1)),
           wefts_(draft_, false, counts_.weft, counts_.warp, yarns(2)) {
-        const double width = s.width / 100 * (1 - s.gap / 100);
+        // Where the gap is all there is, threads are a hair: what is measured by their width has no end otherwise.
+        const double width = std::max(1e-3, s.width / 100 * (1 - s.gap / 100));
         const auto thick = static_cast<float>(0.2 + 0.4 * s.roundness / 100);
         warp_ = {static_cast<float>(0.56 * width), thick, 0, 0};
         weft_ = {static_cast<float>(0.45 * width), 0.8f * thick, -0.03f, 0};
