@@ -1,6 +1,5 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QFileInfo>
 #include <QSettings>
@@ -12,35 +11,16 @@
 #include <optional>
 #include <string_view>
 
+#include "app/application.h"
 #include "app/document/scheduler.h"
 #include "app/main_window.h"
 #include "app/shots.h"
 #include "app/theme/theme.h"
 #include "app/widgets/accessible.h"
 #include "core/base/apart.h"
-#include "core/base/guard.h"
 #include "core/base/job.h"
 
 namespace {
-
-/// What escapes from a slot or an event ends here, with the program still running and nothing lost.
-class Application : public QApplication {
-public:
-    using QApplication::QApplication;
-    loom::MainWindow* window = nullptr;
-
-    bool notify(QObject* receiver, QEvent* event) override {
-        try {
-            return QApplication::notify(receiver, event);
-        } catch (...) {
-            const QString doing = loom::activity_of(receiver);
-            const QString words = QString::fromStdString(loom::thrown_error(doing.toStdString()).message);
-            if (window) window->show_message(words);
-            std::fprintf(stderr, "keen-loom: %s\n", qPrintable(words));
-            return true;
-        }
-    }
-};
 
 void describe(QCommandLineParser& parser) {
     parser.setApplicationDescription("Keen Loom weaves seamless textures.");
@@ -67,6 +47,9 @@ std::optional<int> answered(int argc, char** argv) {
     return 0;
 }
 
+/// What is given up ends within 100 ms; a disk may take longer.
+constexpr int longest_rest_ms = 2000;
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -82,7 +65,7 @@ int main(int argc, char** argv) {
         return 1;
     }
     loom::keep_freed_memory();
-    Application app(argc, argv);
+    loom::Application app(argc, argv);
     // Numbers in texts that are read back are written with a point, whatever the system's language.
     std::setlocale(LC_NUMERIC, "C");
     QCommandLineParser parser;
@@ -96,13 +79,17 @@ int main(int argc, char** argv) {
     // The window closes at once; what still runs then ends before what it uses goes away.
     const struct Rest {
         ~Rest() {
-            (void)loom::scheduler().rest(400);
-            // What a library could not be stopped in uses what would go away from here on.
-            if (loom::left_running() > 0) QSettings().sync(), std::_Exit(0);
+            const bool rested = loom::scheduler().rest(longest_rest_ms);
+            // What does not come to rest, as what a library cannot be stopped in, uses what would go away from here on.
+            if (!rested || loom::left_running() > 0) QSettings().sync(), std::_Exit(0);
         }
     } rest;
     loom::MainWindow window;
-    app.window = &window;
+    app.show = [&window](const QString& words) { window.show_message(words); };
+#ifndef NDEBUG
+    loom::Watchdog watchdog([](const QString& fault) { std::fprintf(stderr, "keen-loom: slow: %s\n", qPrintable(fault)); });
+    app.watchdog = &watchdog;
+#endif
     window.show();
     if (!shots.isEmpty()) {
         loom::Shots maker(window, shots);

@@ -22,6 +22,8 @@
 
 #include "app/document/journal.h"
 #include "app/document/recent_files.h"
+#include "app/document/recipe_files.h"
+#include "app/document/sample_book.h"
 #include "app/export/export_view.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
@@ -61,15 +63,19 @@ protected:
 }  // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), session_(std::make_unique<Session>()), service_(std::make_unique<RenderService>()) {
+    : QMainWindow(parent),
+      session_(std::make_unique<Session>()),
+      service_(std::make_unique<RenderService>()),
+      book_(std::make_unique<SampleBook>(samples_folder())),
+      files_(new RecipeFiles(*session_, this)) {
     setWindowTitle("Keen Loom");
     resize(1280, 800);
     session_->start_new(fresh_recipe());
     commands_ = new Commands(menuBar());
     connect(commands_, &Commands::failed, this, &MainWindow::show_message);
     stack_ = new QStackedWidget(this);
-    samples_ = new SamplesView(samples_folder(), this);
-    loom_ = new LoomView(*session_, *service_, this);
+    samples_ = new SamplesView(*book_, this);
+    loom_ = new LoomView(*session_, *service_, *book_, this);
     try_ = new TryView(*session_, loom_->reference(), this);
     repeat_ = new RepeatView(*session_, *service_, this);
     export_ = new ExportView(*session_, this);
@@ -120,7 +126,22 @@ MainWindow::MainWindow(QWidget* parent)
             statusBar()->hide();
     });
     connect(service_.get(), &RenderService::failed, message_, [this] { message_->setProperty("render", true); });
-    for (const QString& failure : samples_->failures()) show_message(failure);
+    connect(book_.get(), &SampleBook::failed, this, &MainWindow::show_message);
+    connect(book_.get(), &SampleBook::was_read, this, &MainWindow::refresh);
+    connect(files_, &RecipeFiles::failed, this, [this](const QString& why) {
+        // Whoever wanted to leave wants to know first.
+        leaving_ = false;
+        show_message(why);
+    });
+    connect(files_, &RecipeFiles::slow, this, &MainWindow::show_note);
+    connect(files_, &RecipeFiles::rested, this, [this] {
+        if (leaving_ && !export_->writing()) leaving_ = false, close();
+    });
+    connect(export_, &ExportView::writing_ended, this, [this](const Ended& how) {
+        const bool leave = leaving_ && !how.failed();
+        leaving_ = false;
+        if (leave) close();
+    });
     refresh_recent();
     refresh();
     show_page(samples_);
@@ -244,12 +265,15 @@ void MainWindow::refresh() {
     colourway_->setCurrentIndex(std::max(0, colourway_->findData(present)));
 }
 
-void MainWindow::show_message(const QString& text) {
+void MainWindow::show_message(const QString& text) { show_line(text, theme::colours().warn); }
+void MainWindow::show_note(const QString& text) { show_line(text, theme::colours().text); }
+
+void MainWindow::show_line(const QString& text, const QColor& colour) {
     message_->setProperty("render", false);
     message_->setText(text);
     message_->setToolTip(text);
     QPalette palette = message_->palette();
-    palette.setColor(QPalette::WindowText, theme::colours().warn);
+    palette.setColor(QPalette::WindowText, colour);
     message_->setPalette(palette);
     message_->setContentsMargins(12, 0, 12, 0);
     statusBar()->show();
@@ -266,17 +290,11 @@ void MainWindow::show_warnings(const QStringList& warnings) {
 QString MainWindow::message() const { return statusBar()->isHidden() ? QString() : message_->text(); }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (closing_ || !session_->modified()) {
-        if (journal_) journal_->give_up();
-        if (remembers_)
-            for (const Page* each : pages_) QSettings().setValue("pages/" + each->id(), each->state());
-        return event->accept();
-    }
-    event->ignore();
-    after_unsaved(tr("leaving"), [this] {
-        closing_ = true;
-        close();
-    });
+    if (!ready_to_leave()) return event->ignore();
+    if (journal_) journal_->give_up();
+    if (remembers_)
+        for (const Page* each : pages_) QSettings().setValue("pages/" + each->id(), each->state());
+    event->accept();
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {

@@ -24,7 +24,9 @@ class Journal;
 class LoomView;
 class NoticeBar;
 class OpenFile;
+class RecipeFiles;
 class RepeatView;
+class SampleBook;
 class SamplesView;
 class TryView;
 struct LeftBehind;
@@ -43,6 +45,8 @@ public:
     RepeatView* repeat_view() const { return repeat_; }
     ExportView* export_view() const { return export_; }
     QAction* action(const QString& id) const { return commands_->action(id); }
+    /// In the order of the work.
+    const std::vector<Page*>& pages() const { return pages_; }
     /// The page on show.
     Page* page() const;
     void show_page(Page* page);
@@ -56,21 +60,25 @@ public:
     /// The same for somebody who has neither followed nor dismissed them yet.
     void greet();
     FirstCloth* first_cloth() const { return first_cloth_; }
+    RecipeFiles* files() const { return files_; }
+    SampleBook& book() { return *book_; }
     Journal* journal() const { return journal_; }
     OpenFile* open_file() const { return open_file_; }
     /// The lines over the page that wait for an answer.
     QList<NoticeBar*> notices() const;
 
-    /// Opens a file after asking about unsaved changes; a fault is shown in the message line.
+    /// Opens a file beside the interface, after asking about unsaved changes; a fault is shown in the message line.
     void open(const QString& path);
     /// Opens a sample as a new, unsaved recipe, so that the book stays as it is.
     void open_sample(const QString& path);
-    /// Saves without asking; false if it failed.
-    bool save_to(const QString& path);
+    /// Saves beside the interface without asking, then calls `then`; a fault is shown in the message line.
+    void save_to(const QString& path, std::function<void()> then = {});
     /// The same, unless somebody else has written the file since it was opened: then the person is asked.
     void save_over(const QString& path, std::function<void()> then);
     QString message() const;
     void show_message(const QString& text);
+    /// Something that takes its time, while it does.
+    void show_note(const QString& text);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
@@ -88,18 +96,24 @@ private:
     void ask_save_as(std::function<void()> then = {});
     void save(std::function<void()> then = {});
     void load(const QString& path, bool as_sample);
+    void show_opened(LoomFile content, const QString& path, bool as_sample);
+    void ask_about_export();
+    bool ready_to_leave();
     void offer(const LeftBehind& left);
     void add_notice(NoticeBar* bar);
     void tell_others(int others);
     void tell_changed();
+    void show_line(const QString& text, const QColor& colour);
     /// Shows what was passed over in a rendering or a file until a rendering has nothing to say any more.
     void show_warnings(const QStringList& warnings);
 
     // Destroyed last, after every widget that reads from them; see the destructor.
     std::unique_ptr<Session> session_;
     std::unique_ptr<RenderService> service_;
+    std::unique_ptr<SampleBook> book_;
+    RecipeFiles* files_;
     QStackedWidget* stack_;
-    std::vector<Page*> pages_;  ///< in the order of the work
+    std::vector<Page*> pages_;
     SamplesView* samples_;
     LoomView* loom_;
     TryView* try_;
@@ -117,7 +131,7 @@ private:
     OpenFile* open_file_ = nullptr;
     FirstCloth* first_cloth_ = nullptr;
     bool remembers_ = false;
-    bool closing_ = false;
+    bool lose_changes_ = false, leaving_ = false;  ///< the person has said so
 };
 
 }  // namespace loom

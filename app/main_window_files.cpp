@@ -12,22 +12,25 @@
 
 #include "app/document/open_file.h"
 #include "app/document/recent_files.h"
+#include "app/document/recipe_files.h"
+#include "app/document/sample_book.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
-#include "core/files/picture.h"
 
 namespace loom {
 
 void MainWindow::refresh_recent() {
-    const QStringList paths = RecentFiles().paths();
-    recent_menu_->clear();
-    for (const QString& path : paths)
-        connect(recent_menu_->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open(path); });
-    recent_menu_->setEnabled(!paths.isEmpty());
-    samples_->set_recent(paths);
+    // Some may lie on a disk that takes its time to answer.
+    files_->look_for(RecentFiles().paths(), [this](const QStringList& paths) {
+        recent_menu_->clear();
+        for (const QString& path : paths)
+            connect(recent_menu_->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open(path); });
+        recent_menu_->setEnabled(!paths.isEmpty());
+        samples_->set_recent(paths);
+    });
 }
 
 void MainWindow::after_unsaved(const QString& purpose, std::function<void()> work) {
@@ -54,18 +57,26 @@ void MainWindow::after_unsaved(const QString& purpose, std::function<void()> wor
 }
 
 void MainWindow::load(const QString& path, bool as_sample) {
-    const auto done = session_->load(path);
-    if (!done) {
-        show_message(QString::fromStdString(done.error().message));
-        return;
-    }
+    const Recipe before = session_->recipe();
+    files_->open(path, [this, path, as_sample, before, document = session_->document()](LoomFile& file) {
+        auto take = [this, path, as_sample, content = std::move(file)]() mutable {
+            show_opened(std::move(content), path, as_sample);
+        };
+        // What was changed while the file was being read is not lost either.
+        if (session_->document() == document && session_->recipe() == before) return take();
+        after_unsaved(tr("opening %1").arg(QFileInfo(path).completeBaseName()), std::move(take));
+    });
+}
+
+void MainWindow::show_opened(LoomFile content, const QString& path, bool as_sample) {
     statusBar()->hide();
     QStringList warnings;
-    for (const Finding& finding : session_->findings()) warnings << path + ": " + QString::fromStdString(finding.text());
+    for (const Finding& finding : content.findings) warnings << path + ": " + QString::fromStdString(finding.text());
     if (!warnings.isEmpty()) show_warnings(warnings);
     if (as_sample) {
-        session_->start_new(Recipe(session_->recipe()));
+        session_->start_new(std::move(content.recipe));
     } else {
+        session_->start_opened(std::move(content), path);
         RecentFiles().add(path);
         refresh_recent();
     }
@@ -79,7 +90,7 @@ void MainWindow::open(const QString& path) {
 }
 
 void MainWindow::open_sample(const QString& path) {
-    after_unsaved(tr("opening %1").arg(samples_->name_of(path)), [this, path] { load(path, true); });
+    after_unsaved(tr("opening %1").arg(book_->name_of(path)), [this, path] { load(path, true); });
 }
 
 void MainWindow::ask_open() {
@@ -108,21 +119,14 @@ void MainWindow::save(std::function<void()> then) {
     save_over(session_->path(), std::move(then));
 }
 
-bool MainWindow::save_to(const QString& path) {
-    // The picture on show is the preview; a recipe is saved even when there is none.
-    std::string preview;
-    if (const QImage image = loom_->cloth()->canvas()->image(); !image.isNull())
-        if (auto encoded = encode_preview(from_image(image), 256)) preview = std::move(*encoded);
-    const auto done = session_->save(path, std::move(preview));
-    if (!done) {
-        show_message(QString::fromStdString(done.error().message));
-        return false;
-    }
-    statusBar()->hide();
-    if (open_file_) open_file_->know(path);
-    RecentFiles().add(path);
-    refresh_recent();
-    return true;
+void MainWindow::save_to(const QString& path, std::function<void()> then) {
+    files_->save(path, loom_->cloth()->canvas()->image(), [this, path, then = std::move(then)] {
+        statusBar()->hide();
+        if (open_file_) open_file_->know(path);
+        RecentFiles().add(path);
+        refresh_recent();
+        if (then) then();
+    });
 }
 
 }  // namespace loom

@@ -11,6 +11,8 @@
 
 #include "app/document/journal.h"
 #include "app/document/open_file.h"
+#include "app/document/recipe_files.h"
+#include "app/export/export_view.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"
 #include "app/main_window.h"
@@ -63,7 +65,7 @@ void MainWindow::offer(const LeftBehind& left) {
                                                      show_page(loom_);
                                                  });
                                }},
-                              {tr("Delete it"), [left] { Journal::forget(left); }},
+                              {tr("Delete it"), [this, left] { journal_->forget(left); }},
                               {tr("Later"), {}}},
                              notices_));
 }
@@ -98,10 +100,7 @@ void MainWindow::tell_changed() {
 
 void MainWindow::save_over(const QString& path, std::function<void()> then) {
     const bool own = open_file_ && QFileInfo(path) == QFileInfo(open_file_->path());
-    if (!own || !open_file_->changed()) {
-        if (save_to(path) && then) then();
-        return;
-    }
+    if (!own || !open_file_->changed()) return save_to(path, std::move(then));
     const QString when = QLocale().toString(QFileInfo(path).lastModified(), QLocale::ShortFormat);
     auto* box = new QMessageBox(QMessageBox::NoIcon, tr("The file has changed"),
                                 tr("Someone else wrote %1 on %2, after it was opened here. Saving replaces what they wrote.")
@@ -114,11 +113,54 @@ void MainWindow::save_over(const QString& path, std::function<void()> then) {
     QPushButton* aside = box->addButton(tr("Save &as another file…"), QMessageBox::AcceptRole);
     box->setEscapeButton(box->addButton(tr("S&tay here"), QMessageBox::RejectRole));
     box->setDefaultButton(aside);
-    connect(over, &QPushButton::clicked, this, [this, path, then] {
-        if (save_to(path) && then) then();
-    });
+    connect(over, &QPushButton::clicked, this, [this, path, then] { save_to(path, then); });
     connect(aside, &QPushButton::clicked, this, [this, then] { ask_save_as(then); });
     box->open();
+}
+
+void MainWindow::ask_about_export() {
+    if (findChild<QMessageBox*>("exporting")) return;
+    auto* box = new QMessageBox(
+        QMessageBox::NoIcon, tr("An export is being written"),
+        tr("An export is still being written. Leave when it is done, or stop it? What is stopped leaves no files."),
+        QMessageBox::NoButton, this);
+    box->setObjectName("exporting");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    QPushButton* finish = box->addButton(tr("&Finish it, then leave"), QMessageBox::AcceptRole);
+    QPushButton* stop = box->addButton(tr("Sto&p it and leave"), QMessageBox::DestructiveRole);
+    box->setEscapeButton(box->addButton(tr("S&tay here"), QMessageBox::RejectRole));
+    box->setDefaultButton(finish);
+    const auto leave = [this](bool stopping) {
+        leaving_ = true;
+        if (stopping) export_->stop();
+        // It may have ended while the question stood there.
+        if (!export_->writing()) close();
+    };
+    connect(finish, &QPushButton::clicked, this, [leave] { leave(false); });
+    connect(stop, &QPushButton::clicked, this, [leave] { leave(true); });
+    box->open();
+}
+
+bool MainWindow::ready_to_leave() {
+    if (export_->writing()) {
+        if (!leaving_) ask_about_export();
+        return false;
+    }
+    // A file that is being written just now is not left half way.
+    if (files_->saving()) {
+        leaving_ = true;
+        return false;
+    }
+    if (!lose_changes_ && session_->modified()) {
+        after_unsaved(tr("leaving"), [this] {
+            lose_changes_ = true;
+            close();
+            // If something else keeps it open, what is changed from now on is asked about again.
+            lose_changes_ = false;
+        });
+        return false;
+    }
+    return true;
 }
 
 }  // namespace loom

@@ -27,6 +27,7 @@
 #include "app/loom/front_panel.h"
 #include "app/loom/history_sheet.h"
 #include "app/tries/seed_strip.h"
+#include "app/document/recipe_files.h"
 #include "app/document/reference.h"
 #include "app/document/render_service.h"
 #include "app/tries/toward_panel.h"
@@ -182,6 +183,24 @@ Question shown_question() {
     return question;
 }
 
+/// A new recipe that begins with a step, set so that there is something to see.
+Recipe fresh_with(std::string_view step) {
+    Recipe recipe = fresh_recipe();
+    recipe.name = "New cloth";
+    Strand strand = *recipe.strands.front();
+    Step& front = strand.steps.change(0);
+    front.kind = step;
+    if (step == "gradient")
+        front.set = {{"form", Value(std::string("radial"))},
+                     {"from-x", Value(35.0)},
+                     {"from-y", Value(40.0)},
+                     {"to-x", Value(80.0)},
+                     {"to-y", Value(62.0)}};
+    if (step == "weave") front.set = {{"draft", Value(std::string("grid"))}, {"warp", Value(48.0)}, {"weft", Value(40.0)}};
+    recipe.strands.front() = std::make_shared<const Strand>(std::move(strand));
+    return recipe;
+}
+
 }  // namespace
 
 QStringList Shots::views() {
@@ -241,24 +260,14 @@ void Shots::next() {
     window_.session().undo_stack().setClean();
     if (scene.sample) {
         window_.open_sample(samples_folder() + "/" + scene.sample);
-    } else {
-        Recipe recipe = fresh_recipe();
-        recipe.name = "New cloth";
-        Strand strand = *recipe.strands.front();
-        Step& front = strand.steps.change(0);
-        front.kind = scene.step;
-        if (std::string_view(scene.step) == "gradient")
-            front.set = {{"form", Value(std::string("radial"))},
-                         {"from-x", Value(35.0)},
-                         {"from-y", Value(40.0)},
-                         {"to-x", Value(80.0)},
-                         {"to-y", Value(62.0)}};
-        if (std::string_view(scene.step) == "weave")
-            front.set = {{"draft", Value(std::string("grid"))}, {"warp", Value(48.0)}, {"weft", Value(40.0)}};
-        recipe.strands.front() = std::make_shared<const Strand>(std::move(strand));
-        window_.session().start_new(std::move(recipe));
-        window_.show_page(window_.loom_view());
+        return when([this] { return !window_.files()->busy(); }, [this, scene, take] { prepare(scene, take); });
     }
+    window_.session().start_new(fresh_with(scene.step));
+    window_.show_page(window_.loom_view());
+    prepare(scene, take);
+}
+
+void Shots::prepare(const Scene& scene, const std::function<void()>& take) {
     if (scene.open == Scene::Open::groups) group_some(window_.session(), scene.selection.strand);
     if (scene.open != Scene::Open::groups) window_.session().select(scene.selection);
     if (scene.step && std::string_view(scene.step) == "recipe") {

@@ -27,6 +27,7 @@ private:
     void next();
     /// Takes the picture once the view is complete.
     void draw(int moves, const std::function<void()>& take);
+    void prepare(const Scene& scene, const std::function<void()>& take);
     void show(const Scene& scene, const std::function<void()>& take);
     void when(std::function<bool()> ready, std::function<void()> then);
 

@@ -31,11 +31,11 @@ public:
         std::atomic<int> made = 0;
         const auto start = Clock::now();
         for (std::size_t k = 0; k < axes.count(); ++k) {
-            Ask order;
+            PictureRequest order;
             order.recipe = varied(recipe, axes.variant(k)), order.longest = 192;
-            Client::Request request;
+            Work request;
             request.urgency = Urgency::pictures;
-            client_.submit(std::move(order), std::move(request), [&](const Result<Answer>&, const Surface&) { ++made; });
+            client_.submit(std::move(order), std::move(request), [&](const PictureResponse&, const WorkContext&) { ++made; });
         }
         const int wanted = give_up_after > 0 ? give_up_after : static_cast<int>(axes.count());
         while (made < wanted) std::this_thread::sleep_for(std::chrono::microseconds(200));

@@ -2,14 +2,11 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/journal.h"
 
-#include <QDir>
-#include <QFile>
 #include <QFileInfo>
-#include <QUuid>
 #include <nlohmann/json.hpp>
 
+#include "app/document/journal_file.h"
 #include "app/document/render_service.h"
-#include "app/document/scheduler.h"
 #include "core/base/guard.h"
 #include "core/files/picture.h"
 
@@ -18,8 +15,6 @@ namespace loom {
 namespace {
 
 constexpr const char* member = "journal";
-
-QString lock_of(const QString& file) { return file + ".lock"; }
 
 /// Where the recipe's own file is stands among its unknown members.
 void set_path(Recipe& recipe, const QString& path) {
@@ -44,10 +39,10 @@ QString take_path(Recipe& recipe) {
 Journal::Journal(Session& session, QString folder, std::function<QImage()> picture, QObject* parent)
     : QObject(parent),
       session_(session),
-      folder_(std::move(folder)),
       picture_(std::move(picture)),
       document_(session.document()),
-      client_(scheduler(), "journal") {
+      file_(std::make_shared<JournalFile>(std::move(folder))),
+      client_("journal", [this](const QString& why) { emit failed(why); }) {
     timer_.setSingleShot(true);
     timer_.setInterval(delay_ms);
     connect(&timer_, &QTimer::timeout, this, &Journal::write);
@@ -55,10 +50,10 @@ Journal::Journal(Session& session, QString folder, std::function<QImage()> pictu
     connect(&session_, &Session::file_changed, this, &Journal::follow);
 }
 
-Journal::~Journal() {
-    // Whoever goes without giving up has crashed or lost its power.
-    if (lock_) lock_->unlock();
-}
+// The file tidies up after itself, or lets go of what nobody has given up.
+Journal::~Journal() = default;
+
+QString Journal::file() const { return file_->path(); }
 
 void Journal::follow() {
     if (session_.document() != document_) {
@@ -72,95 +67,90 @@ void Journal::follow() {
 
 void Journal::give_up() {
     timer_.stop();
-    ++*given_up_;
-    if (!lock_) return;
-    QFile::remove(file_);
-    lock_.reset();
-}
-
-bool Journal::take(const QString& file) {
-    auto lock = std::make_unique<QLockFile>(lock_of(file));
-    lock->setStaleLockTime(0);
-    if (!lock->tryLock(0)) return false;
-    lock_ = std::move(lock);
-    file_ = file;
-    return true;
+    client_.drop("write");
+    file_->give_up();
+    Work work;
+    work.doing = "tidying up unsaved changes";
+    work.urgency = Urgency::journal, work.slot = "tidy";
+    work.run = [file = file_](const WorkContext&) -> Result<Done> {
+        file->tidy();
+        return Done{};
+    };
+    client_.submit(std::move(work));
 }
 
 void Journal::write() {
     if (!session_.modified()) return;
-    QDir().mkpath(folder_);
-    if (!lock_ && !take(folder_ + "/" + QUuid::createUuid().toString(QUuid::WithoutBraces) + ".loom")) {
-        if (!told_) emit failed(tr("cannot keep unsaved changes in '%1'; save often, or make room there").arg(folder_));
-        told_ = true;
-        return;
-    }
-    LoomFile content;
-    content.recipe = session_.recipe();
-    set_path(content.recipe, session_.path());
-    Client::Request request;
-    request.urgency = Urgency::files;
-    request.run = [this, content = std::move(content), image = picture_(), file = file_, wanted = given_up_,
-                   mark = given_up_->load()](const Surface& surface) mutable {
-        if (*wanted != mark) return;
-        const std::string path = file.toStdString();
+    Work work;
+    work.doing = "keeping unsaved changes";
+    // Only the newest state is worth keeping.
+    work.urgency = Urgency::journal, work.slot = "write";
+    work.run = [file = file_, mark = file_->mark(), recipe = session_.recipe(), path = session_.path(),
+                image = picture_()](const WorkContext&) {
+        LoomFile content;
+        content.recipe = recipe;
+        set_path(content.recipe, path);
         if (!image.isNull())
-            if (auto encoded = encode_preview(from_image(image), 256)) content.preview_png = std::move(*encoded);
-        const auto done = guarded("keeping unsaved changes", [&] { return write_loom(path, content); });
-        if (*wanted != mark) QFile::remove(file);
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, done] {
-                    if (done) {
-                        told_ = false;
-                        return emit written();
-                    }
-                    // Once is enough until it goes well again.
-                    if (!told_) emit failed(QString::fromStdString(done.error().message));
-                    told_ = true;
-                });
-            },
-            true);
+            if (auto encoded = encode_preview(from_image(image), preview_size)) content.preview_png = std::move(*encoded);
+        return file->write(content, mark);
     };
-    client_.submit(std::move(request));
+    work.ended = [this](const Ended& how) {
+        if (how.stopped()) return;
+        // Once is enough until it goes well again.
+        const bool news = how.failed() && !told_;
+        told_ = how.failed();
+        if (news) emit failed(QString::fromStdString(how.error.message));
+        if (!how.failed()) emit written();
+    };
+    client_.submit(std::move(work));
 }
 
 void Journal::look() {
-    QStringList files;
-    for (const QFileInfo& each : QDir(folder_).entryInfoList({"*.loom"}, QDir::Files, QDir::Time)) {
-        QLockFile lock(lock_of(each.absoluteFilePath()));
-        lock.setStaleLockTime(0);
-        // What another window holds is its own.
-        if (lock.tryLock(0)) files << each.absoluteFilePath();
-    }
-    if (files.isEmpty()) return;
-    Client::Request request;
-    request.urgency = Urgency::files;
-    request.run = [this, files](const Surface& surface) {
-        std::vector<LeftBehind> left;
-        for (const QString& file : files) {
-            auto content = guarded("reading unsaved changes", [&] { return inspect_loom(file.toStdString()); });
-            if (!content) continue;
-            LeftBehind one{file, {}, QFileInfo(file).lastModified(), std::move(*content)};
-            one.path = take_path(one.content.recipe);
-            left.push_back(std::move(one));
-        }
-        surface.answer([&] { QMetaObject::invokeMethod(this, [this, left = std::move(left)] { emit found(left); }); }, true);
-    };
-    client_.submit(std::move(request));
+    Work work;
+    work.doing = "looking for unsaved changes";
+    work.urgency = Urgency::journal;
+    client_.submit<std::vector<LeftBehind>>(
+        std::move(work),
+        [file = file_](const WorkContext& context) -> Result<std::vector<LeftBehind>> {
+            std::vector<LeftBehind> left;
+            for (const QString& each : file->left_behind()) {
+                context.job.check();
+                auto content = guarded("reading unsaved changes", [&] { return inspect_loom(each.toStdString()); });
+                if (!content) continue;
+                LeftBehind one{each, {}, QFileInfo(each).lastModified(), std::move(*content)};
+                one.path = take_path(one.content.recipe);
+                left.push_back(std::move(one));
+            }
+            return left;
+        },
+        [this](std::vector<LeftBehind>& left) {
+            if (!left.empty()) emit found(left);
+        });
 }
 
 void Journal::restore(const LeftBehind& left) {
     session_.start_unsaved(left.content, left.path);
     document_ = session_.document();
-    // The old file stays until there is a newer one.
-    if (!lock_) take(left.file);
+    Work work;
+    work.doing = "going on with unsaved changes";
+    work.urgency = Urgency::journal;
+    work.run = [file = file_, mark = file_->mark(), old = left.file](const WorkContext&) -> Result<Done> {
+        file->take_over(old, mark);
+        return Done{};
+    };
+    client_.submit(std::move(work));
     timer_.start();
 }
 
 void Journal::forget(const LeftBehind& left) {
-    QFile::remove(left.file);
-    QFile::remove(lock_of(left.file));
+    Work work;
+    work.doing = "forgetting unsaved changes";
+    work.urgency = Urgency::journal;
+    work.run = [file = left.file](const WorkContext&) -> Result<Done> {
+        JournalFile::remove(file);
+        return Done{};
+    };
+    client_.submit(std::move(work));
 }
 
 }  // namespace loom

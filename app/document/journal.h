@@ -8,16 +8,14 @@
 
 #include <QDateTime>
 #include <QImage>
-#include <QLockFile>
 #include <QObject>
 #include <QTimer>
-#include <atomic>
 #include <functional>
 #include <memory>
 #include <vector>
 
+#include "app/document/background.h"
 #include "app/document/session.h"
-#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -28,6 +26,8 @@ struct LeftBehind {
     QDateTime when;
     LoomFile content;
 };
+
+class JournalFile;
 
 class Journal : public QObject {
     Q_OBJECT
@@ -40,9 +40,9 @@ public:
     void look();
     /// Goes on with it: the session holds it as an unsaved recipe.
     void restore(const LeftBehind& left);
-    static void forget(const LeftBehind& left);
+    void forget(const LeftBehind& left);
     /// The file that holds the present changes, or "".
-    QString file() const { return lock_ ? file_ : QString(); }
+    QString file() const;
     /// Nothing is to be kept any more.
     void give_up();
 
@@ -56,18 +56,14 @@ signals:
 private:
     void follow();
     void write();
-    bool take(const QString& file);
 
     Session& session_;
-    QString folder_, file_;
     std::function<QImage()> picture_;
-    std::unique_ptr<QLockFile> lock_;
     QTimer timer_;
     std::uint64_t document_ = 0;
     bool told_ = false;
-    /// Files that are no longer wanted; a write that is under way removes its own.
-    std::shared_ptr<std::atomic<std::uint64_t>> given_up_ = std::make_shared<std::atomic<std::uint64_t>>(0);
-    Client client_;
+    std::shared_ptr<JournalFile> file_;
+    Background client_;
 };
 
 }  // namespace loom

@@ -2,7 +2,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/lit_service.h"
 
-#include <QMetaObject>
 #include <chrono>
 #include <mutex>
 
@@ -17,50 +16,46 @@ struct LitService::Kept {
     Scene of;  ///< the geometry's
 };
 
-LitService::LitService(QObject* parent) : QObject(parent), kept_(std::make_shared<Kept>()), client_(scheduler(), "lit") {}
+LitService::LitService(QObject* parent)
+    : QObject(parent), kept_(std::make_shared<Kept>()), client_("lit", [this](const QString& why) { emit failed(why); }) {}
 
 void LitService::stop() {
+    wanted_ = false;
     client_.cancel_all();
-    running_ = wanted_ = false;
 }
 
 std::uint64_t LitService::submit(const Recipe& recipe, int longest) {
     const std::uint64_t ticket = ++tickets_;
-    Ask ask;
-    ask.recipe = recipe, ask.longest = longest;
+    PictureRequest request;
+    request.recipe = recipe, request.longest = longest;
     const auto wanted = [](Map map) { return map == Map::colour ? Wanted{} : Wanted{Wanted::What::map, "", "", map}; };
-    ask.wanted.clear();
-    for (const MapInfo& info : map_table) ask.wanted.push_back(wanted(info.map));
-    Client::Request of;
-    of.urgency = Urgency::live, of.slot = "maps";
+    request.wanted.clear();
+    for (const MapInfo& info : map_table) request.wanted.push_back(wanted(info.map));
+    Work of;
+    of.slot = "maps";
     const double deep = recipe.tile.deep * longest / std::max(recipe.tile.width, recipe.tile.height);
     client_.submit(
-        std::move(ask), std::move(of),
-        [this, kept = kept_, deep, wanted, ticket](const Result<Answer>& answer, const Surface& surface) {
-            if (!answer) {
-                const QString words = QString::fromStdString(answer.error().message);
-                surface.answer([&] { QMetaObject::invokeMethod(this, [this, words] { emit failed(words); }); }, false);
-                return;
-            }
+        std::move(request), std::move(of),
+        [this, kept = kept_, deep, wanted, ticket](const PictureResponse& made, const WorkContext& context) {
             LitMaterial::Maps maps;
             const auto plane = [&](Map map) {
-                const auto found = answer->pictures.find(wanted(map));
-                return found == answer->pictures.end() || found->second.empty() ? nullptr : found->second.colour.front();
+                const auto found = made.pictures.find(wanted(map));
+                return found == made.pictures.end() || found->second.empty() ? nullptr : found->second.colour.front();
             };
             const auto bundle = [&](Map map) {
-                const auto found = answer->pictures.find(wanted(map));
-                return found == answer->pictures.end() ? Bundle() : found->second;
+                const auto found = made.pictures.find(wanted(map));
+                return found == made.pictures.end() ? Bundle() : found->second;
             };
             maps.colour = bundle(Map::colour), maps.normal = bundle(Map::normal), maps.brushing = bundle(Map::brushing);
             maps.height = plane(Map::height), maps.roughness = plane(Map::roughness), maps.metalness = plane(Map::metalness);
             maps.occlusion = plane(Map::occlusion), maps.deep = deep;
             if (maps.colour.empty()) return;
-            auto material = std::make_shared<const LitMaterial>(maps, surface.job);
+            auto material = std::make_shared<const LitMaterial>(maps, context.job);
             {
                 const std::lock_guard lock(kept->mutex);
                 kept->material = std::move(material), kept->ticket = ticket;
             }
-            surface.answer([&] { QMetaObject::invokeMethod(this, [this] { ask_picture(); }); }, false);
+            context.tell([this] { ask_picture(); });
         });
     return ticket;
 }
@@ -72,14 +67,15 @@ void LitService::show(const Scene& scene) {
 
 void LitService::ask_picture() {
     // One at a time: what is asked for meanwhile is the next, so that every move is followed.
-    if (running_) {
-        wanted_ = true;
-        return;
-    }
-    running_ = true, wanted_ = false;
-    Client::Request request;
-    request.urgency = Urgency::live;
-    request.run = [this, kept = kept_, scene = scene_](const Surface& surface) {
+    wanted_ = picture_.under_way();
+    if (wanted_) return;
+    Work work;
+    work.doing = "drawing the lit cloth";
+    work.ended = [this](const Ended& how) {
+        if (how.failed()) emit failed(QString::fromStdString(how.error.message));
+        if (wanted_) ask_picture();
+    };
+    work.run = [this, kept = kept_, scene = scene_](const WorkContext& context) -> Result<Done> {
         const auto start = std::chrono::steady_clock::now();
         std::shared_ptr<const LitMaterial> material;
         std::shared_ptr<const LitGeometry> geometry;
@@ -99,23 +95,16 @@ void LitService::ask_picture() {
                 const std::lock_guard lock(kept->mutex);
                 kept->geometry = geometry, kept->of = scene;
             }
-            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, surface.job);
+            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, context.job);
             picture =
                 QImage(reinterpret_cast<const uchar*>(pixels.data()), scene.size.width, scene.size.height, QImage::Format_RGB32)
                     .copy();
         }
         const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - start;
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, picture, ms = spent.count(), ticket] {
-                    running_ = false;
-                    if (!picture.isNull()) emit ready(picture, ms, ticket);
-                    if (wanted_) ask_picture();
-                });
-            },
-            true);
+        if (!picture.isNull()) context.tell([this, picture, ms = spent.count(), ticket] { emit ready(picture, ms, ticket); });
+        return Done{};
     };
-    client_.submit(std::move(request));
+    picture_ = client_.submit(std::move(work));
 }
 
 }  // namespace loom

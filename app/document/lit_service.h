@@ -8,7 +8,7 @@
 #include <QObject>
 #include <memory>
 
-#include "app/document/scheduler.h"
+#include "app/document/background.h"
 #include "core/maps/lit.h"
 
 namespace loom {
@@ -43,9 +43,10 @@ private:
     void ask_picture();
     std::shared_ptr<Kept> kept_;
     Scene scene_;
-    bool running_ = false, wanted_ = false;
+    bool wanted_ = false;  ///< another picture, once the one under way is there
+    Task picture_;
     std::uint64_t tickets_ = 0;
-    Client client_;
+    Background client_;
 };
 
 }  // namespace loom

@@ -11,11 +11,13 @@ namespace {
 constexpr const char* key = "recent";
 }
 
-QStringList RecentFiles::paths() const {
-    QStringList present;
-    for (const QString& path : QSettings().value(key).toStringList())
-        if (QFileInfo::exists(path)) present << path;
-    return present;
+QStringList RecentFiles::paths() const { return QSettings().value(key).toStringList(); }
+
+QStringList RecentFiles::present(const QStringList& paths) {
+    QStringList there;
+    for (const QString& path : paths)
+        if (QFileInfo::exists(path)) there << path;
+    return there;
 }
 
 void RecentFiles::add(const QString& path) {

@@ -6,12 +6,14 @@
 
 namespace loom {
 
-/// The files used last, newest first, kept in the settings; those that are gone are left out.
+/// The files used last, newest first, kept in the settings.
 class RecentFiles {
 public:
     static constexpr int most = 8;
     QStringList paths() const;
     void add(const QString& path);
+    /// Those that are there. For a worker: a disk may take its time.
+    static QStringList present(const QStringList& paths);
 };
 
 }  // namespace loom

@@ -8,9 +8,7 @@
 #include <algorithm>
 
 #include "app/document/render_service.h"
-#include "app/document/scheduler.h"
 #include "app/document/session.h"
-#include "core/base/guard.h"
 #include "core/files/picture.h"
 
 namespace loom {
@@ -38,7 +36,7 @@ Result<Read> read_reference(const QString& path, const Job& job) {
 }  // namespace
 
 ReferencePicture::ReferencePicture(Session& session, QObject* parent)
-    : QObject(parent), session_(session), client_(scheduler(), "reference") {
+    : QObject(parent), session_(session), client_("reference", [this](const QString& why) { emit failed(why); }) {
     connect(&session_, &Session::file_changed, this, &ReferencePicture::follow);
     document_ = session_.document();
 }
@@ -68,23 +66,17 @@ void ReferencePicture::follow() {
 }
 
 void ReferencePicture::load(const QString& path) {
-    Client::Request request;
-    request.urgency = Urgency::files, request.slot = "reference";
-    request.run = [this, path, document = session_.document()](const Surface& surface) {
-        auto read = guarded("reading '" + path.toStdString() + "'", [&] { return read_reference(path, surface.job); });
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, path, document, read = std::move(read)] {
-                    if (document != session_.document()) return;
-                    if (!read) return emit failed(QString::fromStdString(read.error().message));
-                    path_ = path, image_ = read->image, measures_ = read->measures, planes_ = read->planes;
-                    if (!session_.path().isEmpty()) QSettings().setValue(key(), path_);
-                    emit changed();
-                });
-            },
-            false);
-    };
-    client_.submit(std::move(request));
+    Work work;
+    work.doing = "reading '" + path.toStdString() + "'";
+    work.urgency = Urgency::reading, work.slot = "reference";
+    client_.submit<Read>(
+        std::move(work), [path](const WorkContext& context) { return read_reference(path, context.job); },
+        [this, path, document = session_.document()](Read& read) {
+            if (document != session_.document()) return;
+            path_ = path, image_ = read.image, measures_ = read.measures, planes_ = read.planes;
+            if (!session_.path().isEmpty()) QSettings().setValue(key(), path_);
+            emit changed();
+        });
 }
 
 void ReferencePicture::forget() {

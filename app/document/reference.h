@@ -9,8 +9,8 @@
 #include <QObject>
 #include <memory>
 
+#include "app/document/background.h"
 #include "core/measure/measure.h"
-#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -50,7 +50,7 @@ private:
     QImage image_;
     Measures measures_;
     std::shared_ptr<const Bundle> planes_;
-    Client client_;
+    Background client_;
 };
 
 }  // namespace loom

@@ -7,8 +7,6 @@
 #include <cstring>
 #include <string>
 
-#include "app/document/scheduler.h"
-#include "core/base/guard.h"
 #include "core/files/picture.h"
 
 namespace loom {
@@ -37,16 +35,15 @@ Bundle from_image(const QImage& image) {
     return bundle;
 }
 
-RenderService::RenderService(QObject* parent) : QObject(parent), client_(scheduler(), "cloth"), warming_(scheduler(), "warming") {
+RenderService::RenderService(QObject* parent)
+    : QObject(parent),
+      client_("cloth", [this](const QString& why) { emit failed(why); }),
+      // What cannot be made beforehand is told when it is wanted.
+      warming_("warming", [](const QString&) {}) {
     qRegisterMetaType<ClothPicture>();
     qRegisterMetaType<CardPictures>();
     qRegisterMetaType<Measures>();
-    // Pictures come from a worker and are heard here.
-    connect(this, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
-        if (!picture.draft && !picture.before) cloth_ms_ = picture.milliseconds;
-        if (picture.draft) draft_.took(picture.milliseconds, std::max(picture.image.width(), picture.image.height()));
-    });
-    client_.when_at_rest([this] { QMetaObject::invokeMethod(this, &RenderService::told_busy, Qt::QueuedConnection); });
+    client_.when_at_rest([this] { told_busy(); });
 }
 
 std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document, bool coarse) {
@@ -54,13 +51,13 @@ std::uint64_t RenderService::submit(Recipe recipe, std::uint64_t document, bool 
     // Whatever is under way for the picture before an edit is worthless after it.
     client_.drop("before");
     ++tickets_;
-    const Work work{std::make_shared<const Recipe>(std::move(recipe)), false, tickets_, document};
-    const auto cloth = std::make_shared<Bundle>();
+    const Cloth of{std::make_shared<const Recipe>(std::move(recipe)), false, tickets_, document};
+    const auto whole = std::make_shared<Bundle>();
     // What a hand drew is in it.
     part_recipe_.reset();
-    ask_cloth(work, "cloth", cloth, coarse);
-    ask_cards(work, cloth);
-    ask_measures(work, cloth);
+    ask_cloth(of, "cloth", whole, coarse);
+    ask_cards(of, whole);
+    ask_measures(of, whole);
     told_busy();
     return tickets_;
 }
@@ -70,17 +67,17 @@ void RenderService::submit_before(Recipe recipe, std::uint64_t document) {
     told_busy();
 }
 
-Client::Request RenderService::request_of(const Work& work, std::string slot) const {
-    Client::Request request;
-    request.urgency = Urgency::live, request.slot = std::move(slot), request.document = work.document;
-    return request;
+Work RenderService::live(const Cloth& of, std::string slot) {
+    Work work;
+    work.slot = std::move(slot), work.document = of.document;
+    return work;
 }
 
 void RenderService::submit_part(Recipe recipe, const QRectF& part, std::uint64_t document) {
     if (document != part_document_) part_size_.reset();
     part_ = part_recipe_ && document == part_document_ ? part_.united(part) : part;
     part_recipe_ = std::move(recipe), part_document_ = document;
-    if (!part_running_) ask_part();
+    if (!making_part_.under_way()) ask_part();
 }
 
 void RenderService::warm_parts(const Recipe& recipe, std::uint64_t document) {
@@ -90,12 +87,12 @@ void RenderService::warm_parts(const Recipe& recipe, std::uint64_t document) {
     const auto now = std::find(sizes.begin(), sizes.end(), part_size());
     if (now != sizes.begin() && now != sizes.end()) std::rotate(std::next(sizes.begin()), now, std::next(now));
     for (auto side = std::next(sizes.begin()); side != sizes.end(); ++side) {
-        Ask ask;
-        ask.recipe = recipe, ask.longest = *side, ask.memory_limit = memory_limit_;
-        Client::Request request;
-        request.urgency = Urgency::pictures, request.slot = std::to_string(*side), request.document = document;
+        PictureRequest request;
+        request.recipe = recipe, request.longest = *side, request.memory_limit = memory_limit_;
+        Work of;
+        of.urgency = Urgency::pictures, of.slot = std::to_string(*side), of.document = document;
         // It is in the cache then.
-        warming_.submit(std::move(ask), std::move(request), [](const Result<Answer>&, const Surface&) {});
+        warming_.submit(std::move(request), std::move(of), [](const PictureResponse&, const WorkContext&) {});
     }
 }
 
@@ -114,98 +111,99 @@ void RenderService::ask_part() {
     region.width = std::max(1, region.width), region.height = std::max(1, region.height);
     const QRectF shares(static_cast<double>(region.x) / size.width, static_cast<double>(region.y) / size.height,
                         static_cast<double>(region.width) / size.width, static_cast<double>(region.height) / size.height);
-    Ask ask;
-    ask.recipe = std::move(*part_recipe_);
+    PictureRequest request;
+    request.recipe = std::move(*part_recipe_);
     part_recipe_.reset();
-    ask.longest = pixels;
+    request.longest = pixels;
     // At the tile's own size everything before the stroke is there from the picture before. At others it is kept as soon as all
     // of the picture has been made once.
     const bool in_part = part_size_->part();
-    if (in_part) ask.region = region;
-    ask.memory_limit = memory_limit_, ask.fleeting = true;
-    Client::Request request;
-    request.urgency = Urgency::live, request.slot = "part", request.document = part_document_;
-    part_running_ = true;
-    client_.submit(
-        std::move(ask), std::move(request),
-        [this, shares, in_part, pixels, document = part_document_](const Result<Answer>& answer, const Surface& surface) {
-            QImage picture;
-            double milliseconds = 0;
-            if (answer) picture = to_image(answer->pictures.begin()->second), milliseconds = answer->milliseconds;
-            const QRectF whole(0, 0, 1, 1);
-            surface.answer(
-                [&] {
-                    if (answer) emit part_ready(picture, in_part ? shares : whole, shares, document);
-                    QMetaObject::invokeMethod(
-                        this, [this, milliseconds, pixels] { part_done(milliseconds, pixels); }, Qt::QueuedConnection);
-                },
-                true);
+    if (in_part) request.region = region;
+    request.memory_limit = memory_limit_, request.fleeting = true;
+    Work of;
+    of.slot = "part", of.document = part_document_;
+    of.ended = [this](const Ended& how) {
+        if (how.failed()) emit failed(QString::fromStdString(how.error.message));
+        if (part_recipe_ && !making_part_.under_way()) ask_part();
+    };
+    making_part_ = client_.submit(
+        std::move(request), std::move(of),
+        [this, shares, in_part, pixels, document = part_document_](const PictureResponse& made, const WorkContext& context) {
+            const QImage picture = to_image(made.pictures.begin()->second);
+            context.tell_anyway([=, this, milliseconds = made.milliseconds] {
+                // The next document or step begins anew.
+                if (part_size_) part_size_->took(milliseconds, pixels);
+                emit part_ready(picture, in_part ? shares : QRectF(0, 0, 1, 1), shares, document);
+            });
         });
 }
 
-void RenderService::part_done(double milliseconds, int of_pixels) {
-    part_running_ = false;
-    // The next document or step begins anew.
-    if (part_size_) part_size_->took(milliseconds, of_pixels);
-    if (part_recipe_) ask_part();
-}
-
-void RenderService::ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth, bool coarse) {
-    Ask ask;
-    ask.recipe = *work.recipe;
-    ask.longest = std::max(ask.recipe.tile.width, ask.recipe.tile.height), ask.coarse = coarse ? draft_size() : 0;
-    ask.memory_limit = memory_limit_;
-    client_.submit(std::move(ask), request_of(work, std::move(slot)),
-                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
-                       if (!answer) return fail(this, answer.error(), surface);
-                       const Bundle& whole = answer->pictures.begin()->second;
+void RenderService::ask_cloth(const Cloth& of, std::string slot, std::shared_ptr<Bundle> whole, bool coarse) {
+    PictureRequest request;
+    request.recipe = *of.recipe;
+    request.longest = std::max(request.recipe.tile.width, request.recipe.tile.height);
+    request.coarse = coarse ? draft_size() : 0;
+    request.memory_limit = memory_limit_;
+    client_.submit(std::move(request), live(of, std::move(slot)),
+                   [this, of, whole](const PictureResponse& made, const WorkContext& context) {
+                       const Bundle& cloth = made.pictures.begin()->second;
                        ClothPicture picture;
-                       picture.image = to_image(whole);
-                       picture.draft = answer->coarse, picture.before = work.before;
-                       picture.ticket = work.ticket, picture.document = work.document;
-                       for (const std::string& warning : answer->warnings) picture.warnings << QString::fromStdString(warning);
-                       picture.milliseconds = answer->milliseconds;
-                       if (cloth && !answer->coarse) *cloth = whole;
-                       surface.answer([&] { emit cloth_ready(picture); }, answer->coarse);
+                       picture.image = to_image(cloth);
+                       picture.draft = made.coarse, picture.before = of.before;
+                       picture.ticket = of.ticket, picture.document = of.document;
+                       for (const std::string& warning : made.warnings) picture.warnings << QString::fromStdString(warning);
+                       picture.milliseconds = made.milliseconds;
+                       if (whole && !made.coarse) *whole = cloth;
+                       const auto show = [this, picture] { show_cloth(picture); };
+                       made.coarse ? context.tell_anyway(show) : context.tell(show);
                    });
 }
 
-void RenderService::ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth) {
-    Ask ask;
-    ask.recipe = *work.recipe, ask.longest = card_size, ask.wanted.clear();
-    for (const StrandRef& strand : ask.recipe.strands)
+void RenderService::show_cloth(const ClothPicture& picture) {
+    if (!picture.draft && !picture.before) cloth_ms_ = picture.milliseconds;
+    if (picture.draft) draft_.took(picture.milliseconds, std::max(picture.image.width(), picture.image.height()));
+    emit cloth_ready(picture);
+}
+
+void RenderService::ask_cards(const Cloth& of, std::shared_ptr<const Bundle> whole) {
+    PictureRequest request;
+    request.recipe = *of.recipe, request.longest = card_size, request.wanted.clear();
+    for (const StrandRef& strand : request.recipe.strands)
         for (ChainKind chain : all_chains)
             for (const Step& step : strand->chain(chain))
-                ask.wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
-    if (ask.wanted.empty()) return client_.drop("cards");
-    client_.submit(std::move(ask), request_of(work, "cards"),
-                   [this, work, cloth](const Result<Answer>& answer, const Surface& surface) {
-                       // What went wrong was told with the cloth.
-                       if (cloth->colour.empty()) return;
-                       if (!answer) return fail(this, answer.error(), surface);
+                request.wanted.push_back({Wanted::What::step, strand->id, step.id, Map::height});
+    if (request.wanted.empty()) return client_.drop("cards");
+    Work work = live(of, "cards");
+    work.ended = [this, whole](const Ended& how) {
+        // What went wrong with the cloth was told with it.
+        if (how.failed() && !whole->colour.empty()) emit failed(QString::fromStdString(how.error.message));
+    };
+    client_.submit(std::move(request), std::move(work),
+                   [this, of, whole](const PictureResponse& made, const WorkContext& context) {
+                       if (whole->colour.empty()) return;
                        CardPictures cards;
-                       for (const auto& [each, picture] : answer->pictures) {
-                           if (surface.job.cancelled()) return;
+                       for (const auto& [each, picture] : made.pictures) {
+                           context.job.check();
                            CardPicture card;
                            card.image = to_image(picture);
                            card.seam = std::max(seam_across(picture).ratio, seam_down(picture).ratio);
                            card.histogram = histogram_of(picture);
                            cards[{each.strand, each.step}] = std::move(card);
                        }
-                       surface.answer([&] { emit cards_ready(cards, work.ticket); }, false);
+                       context.tell([this, cards, ticket = of.ticket] { emit cards_ready(cards, ticket); });
                    });
 }
 
-void RenderService::ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth) {
-    Client::Request request = request_of(work, "measures");
-    request.run = [this, work, cloth](const Surface& surface) {
-        if (cloth->colour.empty()) return;
-        const auto measured =
-            guarded("measuring '" + work.recipe->name + "'", [&]() -> Result<Measures> { return measure(*cloth, surface.job); });
-        if (!measured) return fail(this, measured.error(), surface);
-        surface.answer([&] { emit measures_ready(*measured, work.ticket); }, false);
+void RenderService::ask_measures(const Cloth& of, std::shared_ptr<const Bundle> whole) {
+    Work work = live(of, "measures");
+    work.doing = "measuring '" + of.recipe->name + "'";
+    work.run = [this, ticket = of.ticket, whole](const WorkContext& context) -> Result<Done> {
+        if (whole->colour.empty()) return Done{};
+        const Measures measures = measure(*whole, context.job);
+        context.tell([this, measures, ticket] { emit measures_ready(measures, ticket); });
+        return Done{};
     };
-    client_.submit(std::move(request));
+    client_.submit(std::move(work));
 }
 
 void RenderService::told_busy() {
@@ -218,10 +216,5 @@ void RenderService::told_busy() {
 void RenderService::set_memory_limit(std::size_t bytes) { memory_limit_ = bytes; }
 
 bool RenderService::busy() const { return client_.busy(); }
-
-void RenderService::fail(RenderService* service, const Error& error, const Surface& surface) {
-    if (error.fault == Fault::cancelled) return;
-    surface.answer([&] { emit service->failed(QString::fromStdString(error.message)); }, false);
-}
 
 }  // namespace loom

@@ -13,9 +13,9 @@
 #include <optional>
 #include <utility>
 
+#include "app/document/background.h"
 #include "core/measure/measure.h"
 #include "core/render/draft_size.h"
-#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -77,20 +77,18 @@ signals:
     void busy_changed(bool busy);
 
 private:
-    struct Work {
+    struct Cloth {
         std::shared_ptr<const Recipe> recipe;
         bool before = false;
         std::uint64_t ticket = 0, document = 0;
     };
-    Client::Request request_of(const Work& work, std::string slot) const;
+    static Work live(const Cloth& of, std::string slot);
     /// The full cloth is left in `cloth`, if it is there, for what is made from it; empty if it failed.
-    void ask_cloth(const Work& work, std::string slot, std::shared_ptr<Bundle> cloth, bool coarse = true);
+    void ask_cloth(const Cloth& of, std::string slot, std::shared_ptr<Bundle> whole, bool coarse = true);
+    void show_cloth(const ClothPicture& picture);
     void ask_part();
-    void part_done(double milliseconds, int of_pixels);
-    void ask_cards(const Work& work, std::shared_ptr<const Bundle> cloth);
-    void ask_measures(const Work& work, std::shared_ptr<const Bundle> cloth);
-    /// For workers: touches the service only while it is there.
-    static void fail(RenderService* service, const Error& error, const Surface& surface);
+    void ask_cards(const Cloth& of, std::shared_ptr<const Bundle> whole);
+    void ask_measures(const Cloth& of, std::shared_ptr<const Bundle> whole);
     void told_busy();
 
     std::size_t memory_limit_ = 0;
@@ -99,11 +97,11 @@ private:
     std::optional<Recipe> part_recipe_;  // that waits for its part
     QRectF part_;
     std::uint64_t part_document_ = 0;
-    bool part_running_ = false;
     std::optional<PartSize> part_size_;
     double cloth_ms_ = 0;
     bool shown_busy_ = false;
-    Client client_, warming_;
+    Background client_, warming_;
+    Task making_part_;
 };
 
 }  // namespace loom

@@ -8,7 +8,12 @@ namespace loom {
 
 Scheduler& scheduler() {
     // Never destroyed: its workers may still be ending when the program does.
-    static auto* one = new Scheduler(std::size_t{1} << 30, &picture_reader());
+    static auto* one = [] {
+        auto* made = new Scheduler(std::size_t{1} << 30, &picture_reader());
+        // What is kept is enough for a cloth's last steps.
+        made->give_back_after(std::chrono::seconds(4), std::size_t{96} << 20);
+        return made;
+    }();
     return *one;
 }
 

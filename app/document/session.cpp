@@ -4,23 +4,20 @@
 
 #include <algorithm>
 
-#include "app/document/edit_command.h"
-#include "core/base/guard.h"
 #include "core/catalogue/description.h"
-#include "core/recipe/assets.h"
 #include "core/recipe/references.h"
 
 namespace loom {
 
-EditCommand::EditCommand(Session& session, Recipe after, const QString& text, const QString& gesture)
-    : QUndoCommand(text), session_(session), before_(session.recipe()), after_(std::move(after)), gesture_(gesture) {}
+EditCommand::EditCommand(Session& session, Recipe after, const QString& text, Gesture gesture)
+    : QUndoCommand(text), session_(session), before_(session.recipe()), after_(std::move(after)), gesture_(std::move(gesture)) {}
 
 void EditCommand::undo() { session_.set_recipe(before_); }
 void EditCommand::redo() { session_.set_recipe(after_); }
 
 bool EditCommand::mergeWith(const QUndoCommand* other) {
     const auto* next = static_cast<const EditCommand*>(other);
-    if (gesture_.isEmpty() || next->gesture_ != gesture_) return false;
+    if (!gesture_.joins(next->gesture_)) return false;
     after_ = next->after_;
     // Dragged back to where it began: nothing happened.
     setObsolete(before_ == after_);
@@ -42,7 +39,7 @@ const Step* Session::selected_step() const {
     return strand ? strand->step(selection_.step) : nullptr;
 }
 
-bool Session::apply(Recipe next, const QString& text, const QString& gesture) {
+bool Session::apply(Recipe next, const QString& text, const Gesture& gesture) {
     // Whatever an edit takes away, nothing may go on naming it.
     next = without_loose_ends(std::move(next));
     if (next == recipe()) return false;
@@ -66,16 +63,27 @@ std::vector<std::pair<QString, Recipe>> Session::states() const {
 }
 
 bool Session::set_value(const Address& at, const Value& value, const QString& gesture) {
-    if (const auto why = refuses(recipe(), at, value)) {
-        emit refused(QString::fromStdString(at.parameter + " " + *why));
-        return false;
+    return set_values({{at, value}}, gesture);
+}
+
+bool Session::set_values(const std::vector<std::pair<Address, Value>>& values, const QString& gesture) {
+    Recipe next = recipe();
+    QStringList about;
+    for (const auto& [at, value] : values) {
+        if (const auto why = refuses(recipe(), at, value)) {
+            emit refused(QString::fromStdString(at.parameter + " " + *why));
+            return false;
+        }
+        next = with_value(std::move(next), at, value);
+        about << QString::fromStdString(at.text());
     }
     const auto title = [](std::string_view words) { return QString::fromUtf8(words.data(), static_cast<int>(words.size())); };
+    const Address& at = values.front().first;
     const Step* step = recipe().step(at);
     const Strand* strand = recipe().strand(at.strand);
     const QString name = title(place_at(recipe(), at)->parameter.title);
     const QString of = QString::fromStdString(step ? step_title(*step) : strand ? strand->name : std::string());
-    return apply(with_value(recipe(), at, value), of.isEmpty() ? name : tr("%1 of %2").arg(name, of), gesture);
+    return apply(std::move(next), of.isEmpty() ? name : tr("%1 of %2").arg(name, of), {gesture, about.join(' ')});
 }
 
 void Session::select(const Selection& selection) { set_selection(selection, {selection}); }
@@ -141,26 +149,20 @@ void Session::start_unsaved(LoomFile content, const QString& path) {
     emit file_changed();
 }
 
-Result<Done> Session::load(const QString& path) {
-    auto file = guarded("opening '" + path.toStdString() + "'", [&] { return read_loom(path.toStdString()); });
-    if (!file) return file.error();
-    start_new(file->recipe, path);
-    file_ = std::move(*file);
-    return Done{};
+void Session::start_opened(LoomFile content, const QString& path) {
+    start_new(content.recipe, path);
+    file_ = std::move(content);
 }
 
-Result<Done> Session::save(const QString& path, std::string preview_png) {
-    LoomFile file = file_;
-    // What was put in and taken out again does not go into the file; undo still has it.
-    file.recipe = without_unused_assets(std::move(file.recipe));
-    if (!preview_png.empty()) file.preview_png = std::move(preview_png);
-    auto written = guarded("saving '" + path.toStdString() + "'", [&] { return write_loom(path.toStdString(), file); });
-    if (!written) return written;
-    file_.preview_png = std::move(file.preview_png);
+void Session::saved(const QString& path, const LoomFile& content) {
+    file_.preview_png = content.preview_png;
     path_ = path;
-    undo_.setClean();
+    // What was changed while it was written is not in it; nor is what the stack takes for the file's any more.
+    if (recipe() == content.recipe)
+        undo_.setClean();
+    else
+        undo_.resetClean();
     emit file_changed();
-    return Done{};
 }
 
 Recipe fresh_recipe() {

@@ -9,6 +9,7 @@
 #include <QString>
 #include <QUndoStack>
 
+#include "app/document/edit_command.h"
 #include "core/recipe/container.h"
 #include "core/recipe/several.h"
 
@@ -40,11 +41,13 @@ public:
     /// What reading the file passed over, one sentence each.
     const std::vector<Finding>& findings() const { return file_.findings; }
 
-    /// Makes `next` the recipe, as one undoable step named `text`. Edits that follow each other with the same
-    /// non-empty `gesture` become one step. Recipes whose strands go round in a circle are refused with a message.
-    bool apply(Recipe next, const QString& text, const QString& gesture = {});
-    /// Checks the value against the description, then applies it.
+    /// Makes `next` the recipe, as one undoable step named `text`, or as more of the step before where it is the same gesture.
+    /// Recipes whose strands go round in a circle are refused with a message.
+    bool apply(Recipe next, const QString& text, const Gesture& gesture = {});
+    /// Checks the value against the description, then applies it. `gesture`: the name of one at this place.
     bool set_value(const Address& at, const Value& value, const QString& gesture = {});
+    /// Several that change together; the first names the step.
+    bool set_values(const std::vector<std::pair<Address, Value>>& values, const QString& gesture = {});
 
     void select(const Selection& selection);
     /// Nothing happens if none of the steps is there.
@@ -53,9 +56,12 @@ public:
     void start_new(Recipe recipe, const QString& path = {});
     /// A recipe with changes that were not saved, of the file at `path` or of none.
     void start_unsaved(LoomFile content, const QString& path);
-    Result<Done> load(const QString& path);
-    /// `preview_png` goes into the file.
-    Result<Done> save(const QString& path, std::string preview_png);
+    /// What was read from the file at `path`.
+    void start_opened(LoomFile content, const QString& path);
+    /// What goes into the file.
+    const LoomFile& content() const { return file_; }
+    /// The file at `path` holds `content`, which was the recipe's when it began to be written.
+    void saved(const QString& path, const LoomFile& content);
 
 signals:
     void recipe_changed();

@@ -10,8 +10,8 @@
 #include <memory>
 #include <vector>
 
+#include "app/document/background.h"
 #include "core/measure/measure.h"
-#include "core/render/scheduler.h"
 
 namespace loom {
 
@@ -40,7 +40,7 @@ private:
     int longest_;
     bool measured_;
     std::uint64_t ticket_ = 0;
-    Client client_;
+    Background client_;
 };
 
 }  // namespace loom

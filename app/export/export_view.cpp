@@ -91,6 +91,8 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
     connect(&work_, &ExportWork::planned, this, &ExportView::show_plan);
     connect(&work_, &ExportWork::estimated, this, &ExportView::show_estimate);
     connect(panel_, &WrittenPanel::ended, this, &ExportView::follow);
+    connect(&work_, &ExportWork::ended, this,
+            [this](const std::vector<ExportedFile>&, const QStringList&, const Ended& how) { emit writing_ended(how); });
     document_ = session_.document();
     folder_->setText(usual_folder(session_));
     set_preset(first_preset(session_.recipe()));
@@ -293,10 +295,11 @@ void ExportView::follow() {
 
 void ExportView::show_plan(std::size_t bytes, const QString& error) {
     if (runs_.empty()) return;
-    memory_->setText(error.isEmpty() ? tr("%1 of %2")
-                                           .arg(bytes_text(static_cast<double>(bytes)),
-                                                bytes_text(static_cast<double>(Memory::process().limit())))
-                                     : QString::fromUtf8("–"));
+    memory_->setText(error.isEmpty()
+                         ? tr("%1 of %2")
+                               .arg(bytes_text(static_cast<double>(bytes)),
+                                    bytes_text(static_cast<double>(memory_for(Urgency::lengthy, Memory::process().limit()))))
+                         : QString::fromUtf8("–"));
     if (error.isEmpty()) return;
     write_->setEnabled(false);
     if (!writing()) panel_->show_message(error, false);

@@ -61,6 +61,7 @@ public:
     QString message() const;
     QString command() const;
     bool writing() const { return work_.writing(); }
+    void stop() { work_.stop(); }
     /// Whether every picture and the estimate have come.
     bool settled() const { return missing_ == 0 && !expected_.empty(); }
 
@@ -68,6 +69,10 @@ public:
     /// Asks for a name and keeps what is chosen in the recipe.
     void keep();
     void keep_as(const std::string& name);
+
+signals:
+    /// What was being written is there, or it went wrong or was stopped.
+    void writing_ended(const loom::Ended& how);
 
 protected:
     void showEvent(QShowEvent* event) override;

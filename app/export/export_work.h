@@ -10,7 +10,7 @@
 #include <memory>
 #include <vector>
 
-#include "app/document/scheduler.h"
+#include "app/document/background.h"
 #include "core/files/export.h"
 
 namespace loom {
@@ -26,8 +26,8 @@ public:
     void estimate(const std::vector<ExportRun>& runs);
     /// Writes one run after the other; the first that fails ends it, and nothing is there then.
     void write(std::vector<ExportRun> runs);
-    void stop() { client_.drop("write"); }
-    bool writing() const { return writing_; }
+    void stop() { writing_.stop(); }
+    bool writing() const { return writing_.under_way(); }
 
 signals:
     /// The most memory that a run takes, in bytes; or why there is no telling.
@@ -37,15 +37,16 @@ signals:
     /// Share of each file, in the order of the runs' paths.
     void progress(const std::vector<double>& shares);
     /// All files, or none and why.
-    void ended(const std::vector<loom::ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped);
+    void ended(const std::vector<loom::ExportedFile>& files, const QStringList& warnings, const loom::Ended& how);
 
 private:
-    struct Shares;
-    Client client_;
+    struct Writing;
+    static Result<Done> written(const std::vector<ExportRun>& runs, Writing& writing, const WorkContext& context);
+
     QTimer look_;
-    std::shared_ptr<Shares> shares_;
-    bool writing_ = false;
-    int plans_ = 0;  ///< asked for
+    std::shared_ptr<Writing> now_;
+    Task planning_, writing_;
+    Background client_;
 };
 
 }  // namespace loom

@@ -91,8 +91,7 @@ void WrittenPanel::show_progress(const std::vector<double>& shares) {
     left_time_->setText(work_.writing() && left > 0 ? tr("%1 left").arg(seconds_text(left)) : QString());
 }
 
-void WrittenPanel::show_end(const std::vector<ExportedFile>& files, const QStringList& warnings, const QString& error,
-                            bool stopped) {
+void WrittenPanel::show_end(const std::vector<ExportedFile>& files, const QStringList& warnings, const Ended& how) {
     set_running(false);
     left_time_->clear();
     std::vector<WrittenList::File> shown;
@@ -104,10 +103,11 @@ void WrittenPanel::show_end(const std::vector<ExportedFile>& files, const QStrin
     const QString seconds = seconds_text(static_cast<double>(since_.elapsed()) / 1000);
     QString text =
         files.size() == 1 ? tr("Written: one file, %1").arg(seconds) : tr("Written: %1 files, %2").arg(files.size()).arg(seconds);
-    if (!error.isEmpty()) text = stopped ? tr("Stopped; nothing was written.") : error;
+    if (how.stopped()) text = tr("Stopped; nothing was written.");
+    if (how.failed()) text = QString::fromStdString(how.error.message);
     for (const QString& warning : warnings) text += "\n" + warning;
     emit ended();
-    show_message(text, error.isEmpty() && warnings.isEmpty());
+    show_message(text, how.outcome == Outcome::done && warnings.isEmpty());
 }
 
 void WrittenPanel::set_running(bool running) {

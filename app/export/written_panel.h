@@ -38,7 +38,7 @@ signals:
 
 private:
     void show_progress(const std::vector<double>& shares);
-    void show_end(const std::vector<ExportedFile>& files, const QStringList& warnings, const QString& error, bool stopped);
+    void show_end(const std::vector<ExportedFile>& files, const QStringList& warnings, const Ended& how);
     void set_running(bool running);
 
     ExportWork& work_;

@@ -152,7 +152,7 @@ void BoxHand::drag(const Touch& touch, const QRectF& tile) {
         }
     }
     session_.apply(std::move(next), QObject::tr("%1 of %2").arg(qt(h->title), QString::fromStdString(step_title(*step))),
-                   QString("box %1").arg(drags_));
+                   {QString("box %1").arg(drags_), QString::fromStdString(selection.strand + "/" + selection.step)});
 }
 
 void BoxHand::paint(QPainter& painter, const QRectF& tile) const {

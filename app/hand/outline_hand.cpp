@@ -52,7 +52,8 @@ Outline OutlineHand::outline() const {
 void OutlineHand::set(const Outline& outline, const QString& text, const QString& gesture) {
     const Selection& at = session_.selection();
     const Address address{at.strand, at.step, std::string(parameter()->id)};
-    session_.apply(with_value(session_.recipe(), address, Value(SharedValue<Outline>(outline))), text, gesture);
+    session_.apply(with_value(session_.recipe(), address, Value(SharedValue<Outline>(outline))), text,
+                   {gesture, QString::fromStdString(address.text())});
 }
 
 QTransform OutlineHand::to_screen(const QRectF& tile) const {

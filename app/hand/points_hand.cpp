@@ -35,7 +35,7 @@ void PointsHand::set(const Moves& moves, const QString& text, const QString& ges
         session_.set_value(address, Value(moves));  // says why
         return;
     }
-    session_.apply(with_value(session_.recipe(), address, Value(moves)), text, gesture);
+    session_.apply(with_value(session_.recipe(), address, Value(moves)), text, {gesture, QString::fromStdString(address.text())});
 }
 
 int PointsHand::under(const QPointF& at, const QRectF& tile, bool from) const {

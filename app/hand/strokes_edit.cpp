@@ -221,7 +221,8 @@ void StrokesEdit::refresh() {
 }
 
 void StrokesEdit::apply(const Strokes& strokes, const QString& text, const QString& gesture) {
-    session_.apply(with_value(session_.recipe(), brush_.address(), Value(strokes)), text, gesture);
+    session_.apply(with_value(session_.recipe(), brush_.address(), Value(strokes)), text,
+                   {gesture, QString::fromStdString(brush_.address().text())});
 }
 
 void StrokesEdit::change(const std::function<void(Stroke&)>& edit, const QString& text, const QString& gesture) {

@@ -119,7 +119,8 @@ void ClothHandles::drag(const Touch& touch, const QRectF& tile) {
     }
     session_.apply(std::move(next),
                    QObject::tr("%1 of %2").arg(qt(held.handle->title), QString::fromStdString(step_title(*step))),
-                   QString("handle %1").arg(drags_));
+                   {QString("handle %1").arg(drags_),
+                    QString::fromStdString(Address{selection.strand, selection.step, std::string(held.handle->title)}.text())});
 }
 
 void ClothHandles::click(const QPointF& at, const QRectF& tile) {

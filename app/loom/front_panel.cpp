@@ -128,7 +128,7 @@ void FrontPanel::rebuild() {
         rows->addWidget(label, row, 0);
         rows->addWidget(edit, row, 1);
         connect(edit, &NumberEdit::changed, this, [this, name = dial.name](double value, const QString& gesture) {
-            session_.apply(with_dial(session_.recipe(), name, value), tr("Dial %1").arg(qt(name)), gesture);
+            session_.apply(with_dial(session_.recipe(), name, value), tr("Dial %1").arg(qt(name)), {gesture, qt(name)});
         });
         dials_[dial.name] = edit;
     }

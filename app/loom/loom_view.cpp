@@ -25,7 +25,7 @@
 
 namespace loom {
 
-LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
+LoomView::LoomView(Session& session, RenderService& service, const SampleBook& book, QWidget* parent)
     : Page(parent),
       session_(session),
       service_(service),
@@ -38,7 +38,7 @@ LoomView::LoomView(Session& session, RenderService& service, QWidget* parent)
       handles_(session) {
     strands_ = new StrandsView(session, this);
     // In the order in which Tab goes through them.
-    desk_ = new TuningDesk(session, brush_, this);
+    desk_ = new TuningDesk(session, brush_, book, this);
     cloth_ = new ClothView(this);
     measures_ = new MeasuresBar(this);
     // Four strands, and rows of the desk beside the histogram.

@@ -33,12 +33,13 @@ class ApartWindow;
 class HelpSheet;
 class ReferencePicture;
 class HistorySheet;
+class SampleBook;
 class FrontPanel;
 
 class LoomView : public Page {
     Q_OBJECT
 public:
-    LoomView(Session& session, RenderService& service, QWidget* parent = nullptr);
+    LoomView(Session& session, RenderService& service, const SampleBook& book, QWidget* parent = nullptr);
 
     QString id() const override { return "loom"; }
     QString title() const override { return tr("Loom"); }

@@ -109,7 +109,7 @@ void StrandsView::add_column(const Strand& strand, bool first, int above) {
         const Strand* now = session_.recipe().strand(id);
         if (now)
             session_.apply(with_join(session_.recipe(), id, join), tr("Join of %1").arg(QString::fromStdString(now->name)),
-                           gesture);
+                           {gesture, QString::fromStdString(id)});
     });
     connect(column, &StrandColumn::insert_wanted, this, &StrandsView::add_step_wanted);
     for (ChainKind chain : all_chains) {

@@ -74,8 +74,10 @@ const Pair* pair_of(const StepDescription& step, const Parameter& p, const Value
 
 }  // namespace
 
-TuningDesk::TuningDesk(Session& session, Brush& brush, QWidget* parent)
-    : QWidget(parent), session_(session), brush_(brush), files_(scheduler(), "desk") {
+TuningDesk::TuningDesk(Session& session, Brush& brush, const SampleBook& book, QWidget* parent)
+    : QWidget(parent), session_(session), brush_(brush), book_(book), files_("desk", [this](const QString& why) {
+          emit session_.refused(why);
+      }) {
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(15));
     summary_ = new ElidedLabel(this);
@@ -274,7 +276,8 @@ void TuningDesk::build_recipe() {
         const std::string name = dial.name;
         auto* edit = new NumberEdit(percent_parameter(name), QString::fromStdString(name));
         connect(edit, &NumberEdit::changed, this, [this, name](double value, const QString& gesture) {
-            session_.apply(with_dial(session_.recipe(), name, value), tr("Dial %1").arg(QString::fromStdString(name)), gesture);
+            session_.apply(with_dial(session_.recipe(), name, value), tr("Dial %1").arg(QString::fromStdString(name)),
+                           {gesture, QString::fromStdString(name)});
         });
         add_row(name, QString::fromStdString(name), {}, edit).refresh = [this, name, edit] {
             for (const Dial& each : session_.recipe().dials)
@@ -290,7 +293,7 @@ void TuningDesk::build_recipe() {
     connect(edit, &NumberEdit::changed, this, [this](double value, const QString& gesture) {
         Tile tile = session_.recipe().tile;
         tile.wide_cm = value;
-        session_.apply(with_tile(session_.recipe(), tile), tr("Real width"), gesture);
+        session_.apply(with_tile(session_.recipe(), tile), tr("Real width"), {gesture, "wide-cm"});
     });
     add_row("wide-cm", tr("Real width, cm"), tr("How wide the tile is on the real thing."), edit).refresh = [this, edit] {
         edit->set_value(session_.recipe().tile.wide_cm.value_or(10));

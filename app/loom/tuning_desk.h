@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "app/document/render_service.h"
+#include "app/document/sample_book.h"
 #include "app/document/session.h"
 #include "app/widgets/histogram_view.h"
 
@@ -30,7 +31,7 @@ class SeedStrip;
 class TuningDesk : public QWidget {
     Q_OBJECT
 public:
-    TuningDesk(Session& session, Brush& brush, QWidget* parent = nullptr);
+    TuningDesk(Session& session, Brush& brush, const SampleBook& book, QWidget* parent = nullptr);
     /// A picture whose tones are drawn behind ours; null takes them away.
     void show_reference(const QImage& picture, std::shared_ptr<const Bundle> planes);
 
@@ -139,6 +140,7 @@ private:
 
     Session& session_;
     Brush& brush_;
+    const SampleBook& book_;
     QLabel *title_, *summary_, *notice_;
     QToolButton *exchange_, *bypass_, *reset_;
     QScrollArea* scroll_;
@@ -154,7 +156,7 @@ private:
     CardPictures cards_;
     QImage reference_;
     std::shared_ptr<const Bundle> reference_planes_;
-    Client files_;  ///< reads what is to be kept inside
+    Background files_;  ///< reads what is to be kept inside
 };
 
 }  // namespace loom

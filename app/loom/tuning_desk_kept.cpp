@@ -13,7 +13,6 @@
 #include <QToolButton>
 
 #include "app/loom/tuning_desk.h"
-#include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/draft_edit.h"
@@ -170,25 +169,23 @@ void TuningDesk::take_ramp(const Address& at, const QString& path, int count, bo
 
 void TuningDesk::take_ramp(const Address& at, const QString& name, std::function<Result<Bundle>()> read, int count,
                            bool palette) {
-    Client::Request request;
-    request.urgency = Urgency::files;
-    request.run = [this, at, name, read = std::move(read), count, palette,
-                   document = session_.document()](const Surface& surface) {
-        const auto picture = guarded("reading '" + name.toStdString() + "'", read);
-        std::vector<PaletteColour> colours;
-        if (picture) colours = palette ? palette_of(*picture, count, surface.job) : tones_of(*picture, count, surface.job);
-        const QString why = picture ? QString() : QString::fromStdString(picture.error().message);
-        auto take = [this, at, name, colours, why, document] {
+    Work work;
+    work.doing = "reading '" + name.toStdString() + "'";
+    work.urgency = Urgency::reading;
+    files_.submit<std::vector<PaletteColour>>(
+        std::move(work),
+        [read = std::move(read), count, palette](const WorkContext& context) -> Result<std::vector<PaletteColour>> {
+            const auto picture = read();
+            if (!picture) return picture.error();
+            return palette ? palette_of(*picture, count, context.job) : tones_of(*picture, count, context.job);
+        },
+        [this, at, name, document = session_.document()](std::vector<PaletteColour>& colours) {
             if (session_.document() != document) return;
             const auto value = value_at(session_.recipe(), at);
-            if (!why.isEmpty()) return emit session_.refused(why);
             if (!value || !as_if<Stops>(*value)) return;
             if (colours.empty()) return emit session_.refused(tr("%1 shows nothing to take colours from.").arg(name));
             session_.set_value(at, Value(ramp_of(colours, as<Stops>(*value))));
-        };
-        surface.answer([&] { QMetaObject::invokeMethod(this, std::move(take)); }, false);
-    };
-    files_.submit(std::move(request));
+        });
 }
 
 void TuningDesk::add_picture(const Address& at, const Parameter& p) {
@@ -219,32 +216,36 @@ void TuningDesk::keep_picture(const Address& at, const QString& path) {
 }
 
 void TuningDesk::keep_file(const Address& at, const QString& path, std::function<Result<KeptFile>()> read) {
+    Work work;
+    work.doing = "reading '" + path.toStdString() + "'";
+    work.urgency = Urgency::reading;
     const auto document = session_.document();
     const QString recipe = QString::fromStdString(session_.recipe().name);
-    Client::Request request;
-    request.urgency = Urgency::files;
-    request.run = [this, at, path, document, recipe, read = std::move(read)](const Surface& surface) {
-        auto kept = guarded("reading '" + path.toStdString() + "'", read);
-        auto take = [this, at, path, document, recipe, kept = std::move(kept)] {
+    files_.submit<KeptFile>(
+        std::move(work), [read = std::move(read)](const WorkContext&) { return read(); },
+        [this, at, path, document, recipe](KeptFile& kept) {
             if (session_.document() != document)
                 return emit session_.refused(
                     tr("%1 was for '%2', which is no longer open; it was left out").arg(QFileInfo(path).fileName(), recipe));
-            if (!kept) return emit session_.refused(QString::fromStdString(kept.error().message));
-            Recipe next = with_asset(session_.recipe(), kept->name, kept->asset);
-            session_.apply(with_value(std::move(next), at, Value(kept->name)), kept->text);
-        };
-        surface.answer([&] { QMetaObject::invokeMethod(this, std::move(take)); }, true);
-    };
-    files_.submit(std::move(request));
+            Recipe next = with_asset(session_.recipe(), kept.name, kept.asset);
+            session_.apply(with_value(std::move(next), at, Value(kept.name)), kept.text);
+        });
 }
 
 void TuningDesk::add_recipe(const Address& at, const Parameter& p) {
     auto* button = new QPushButton;
     button->setAccessibleName(qt(p.title));
     auto* menu = new QMenu(button);
-    for (const auto& [name, path] : sample_recipes())
-        connect(menu->addAction(name), &QAction::triggered, this, [this, at, file = path] { keep_recipe(at, file); });
-    menu->addSeparator();
+    QAction* separator = menu->addSeparator();
+    // The book may not have been read yet when the desk shows the step.
+    connect(menu, &QMenu::aboutToShow, this, [this, at, menu, separator] {
+        if (menu->actions().size() > 2) return;
+        for (const Sample& sample : book_.samples()) {
+            auto* action = new QAction(QString::fromStdString(sample.recipe.name), menu);
+            connect(action, &QAction::triggered, this, [this, at, path = sample.path] { keep_recipe(at, path); });
+            menu->insertAction(separator, action);
+        }
+    });
     connect(menu->addAction(tr("Another file ...")), &QAction::triggered, this, [this, at] {
         auto* dialog = new QFileDialog(this, tr("Choose a recipe"));
         dialog->setAttribute(Qt::WA_DeleteOnClose);

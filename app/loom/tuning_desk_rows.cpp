@@ -92,8 +92,7 @@ void TuningDesk::add_pair(const Pair& pair) {
     auto* edit = new PairEdit(edits[0], edits[1], qt(pair.title));
     connect(edit, &PairEdit::changed, this,
             [this, ats = std::vector<Address>{ats[0], ats[1]}](double across, double down, const QString& gesture) {
-                session_.set_value(ats[0], Value(across), gesture);
-                session_.set_value(ats[1], Value(down), gesture);
+                session_.set_values({{ats[0], Value(across)}, {ats[1], Value(down)}}, gesture);
             });
     rows_.push_back({ats[0].parameter, Row::Form::line, labels, edit, after, section_});
     rows_.back().second = ats[1].parameter;
@@ -274,7 +273,7 @@ void TuningDesk::add_route(Map map) {
     };
     auto set = [this, map, label](std::optional<Route> route, const QString& gesture) {
         session_.apply(with_route(session_.recipe(), session_.selection().strand, map, route), tr("Route to %1").arg(label),
-                       gesture);
+                       {gesture, QString::fromStdString(session_.selection().strand) + "/" + label});
     };
     connect(on, &QCheckBox::clicked, this,
             [set](bool checked) { set(checked ? std::optional<Route>(Route{}) : std::nullopt, {}); });

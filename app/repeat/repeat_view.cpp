@@ -11,7 +11,6 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/document/scheduler.h"
 #include "app/loom/cloth_view.h"
 #include "app/repeat/measure_list.h"
 #include "app/theme/theme.h"
@@ -25,7 +24,7 @@ constexpr int least_count = 2, greatest_count = 6, usual_count = 3, least_list_w
 }
 
 RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent)
-    : Page(parent), session_(session), client_(scheduler(), "repeat") {
+    : Page(parent), session_(session), client_("repeat", [this](const QString& why) { show_message(why); }) {
     canvas_ = new ClothCanvas(this);
     canvas_->set_hands({&overlay_});
     canvas_->setToolTip(tr("Turn the wheel to zoom, drag to move."));
@@ -112,7 +111,7 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
         connect(toggle, &QToolButton::toggled, this, &RepeatView::refresh_marks);
     connect(canvas_, &ClothCanvas::zoom_changed, this, &RepeatView::show_zoom);
     connect(list_, &MeasureList::remedy_wanted, this, &RepeatView::apply);
-    connect(stop_, &QPushButton::clicked, this, [this] { client_.drop("remedy"); });
+    connect(stop_, &QPushButton::clicked, this, [this] { searching_.stop(); });
     connect(&service, &RenderService::cloth_ready, this, [this](const ClothPicture& picture) {
         if (picture.before || picture.document != session_.document()) return;
         canvas_->set_tile(session_.recipe().tile.size());
@@ -188,58 +187,51 @@ void RepeatView::mark() {
     // What nobody looks at can wait.
     if (!isVisible() || cloth_.image.isNull()) return;
     marked_ = true;
-    Client::Request request;
-    request.urgency = Urgency::pictures, request.slot = "marks";
-    request.run = [this, image = cloth_.image, document = cloth_.document](const Surface& surface) {
-        auto marks = std::make_shared<RepeatMarks>(repeat_marks(from_image(image), surface.job));
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, marks, document] {
-                    if (document != session_.document()) return;
-                    overlay_.set_marks(*marks);
-                    grid_->setText(tr("The repeat against the tile: %1 % of its contrast is broad enough to be seen from afar.")
-                                       .arg(marks->grid * 100, 0, 'f', 0));
-                    canvas_->update();
-                });
-            },
-            false);
-    };
-    client_.submit(std::move(request));
+    Work work;
+    work.doing = "looking at the repeat";
+    work.urgency = Urgency::pictures, work.slot = "marks";
+    client_.submit<RepeatMarks>(
+        std::move(work),
+        [image = cloth_.image](const WorkContext& context) -> Result<RepeatMarks> {
+            return repeat_marks(from_image(image), context.job);
+        },
+        [this, document = cloth_.document](RepeatMarks& marks) {
+            if (document != session_.document()) return;
+            overlay_.set_marks(marks);
+            grid_->setText(tr("The repeat against the tile: %1 % of its contrast is broad enough to be seen from afar.")
+                               .arg(marks.grid * 100, 0, 'f', 0));
+            canvas_->update();
+        });
 }
 
 void RepeatView::apply(Remedy remedy) {
-    searching_ = true;
+    const QString title = qt(remedy_info(remedy).title);
     list_->set_busy(true);
     stop_->show();
-    show_message(tr("%1: trying what helps most").arg(qt(remedy_info(remedy).title)));
-    Client::Request request;
-    request.urgency = Urgency::files, request.slot = "remedy";
-    request.run = [this, remedy, recipe = session_.recipe(), document = session_.document()](const Surface& surface) {
-        auto result = std::make_shared<Result<Recipe>>(remedied(recipe, remedy, surface.options, surface.job));
-        // Whoever waits wants to hear of the end even if it was given up.
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this,
-                                          [this, result, remedy, document, recipe] { found(*result, remedy, document, recipe); });
-            },
-            true);
+    show_message(tr("%1: trying what helps most").arg(title));
+    Work work;
+    work.doing = "trying what helps";
+    work.urgency = Urgency::search, work.slot = "remedy";
+    work.ended = [this, title, document = session_.document()](const Ended& how) {
+        // Another may have been asked for meanwhile.
+        if (searching()) return;
+        list_->set_busy(false);
+        stop_->hide();
+        if (document != session_.document()) return show_message({});
+        if (how.stopped()) show_message(tr("%1: given up, nothing was changed").arg(title));
+        if (how.failed()) show_message(tr("%1: %2").arg(title, QString::fromStdString(how.error.message)));
     };
-    client_.submit(std::move(request));
-}
-
-void RepeatView::found(const Result<Recipe>& result, Remedy remedy, std::uint64_t document, const Recipe& from) {
-    searching_ = false;
-    list_->set_busy(false);
-    stop_->hide();
-    const QString title = qt(remedy_info(remedy).title);
-    if (document != session_.document()) return show_message({});
-    if (!result)
-        return show_message(result.error().fault == Fault::cancelled
-                                ? tr("%1: given up, nothing was changed").arg(title)
-                                : tr("%1: %2").arg(title, QString::fromStdString(result.error().message)));
-    // What was changed meanwhile is not overwritten.
-    if (!(session_.recipe() == from)) return show_message(tr("%1: the recipe has changed meanwhile; ask again").arg(title));
-    if (session_.apply(*result, title)) show_message(tr("%1: done; Undo takes it back").arg(title));
+    const Recipe from = session_.recipe();
+    searching_ = client_.submit<Recipe>(
+        std::move(work),
+        [from, remedy](const WorkContext& context) { return remedied(from, remedy, context.options, context.job); },
+        [this, title, from, document = session_.document()](Recipe& better) {
+            if (document != session_.document()) return;
+            // What was changed meanwhile is not overwritten.
+            if (!(session_.recipe() == from))
+                return show_message(tr("%1: the recipe has changed meanwhile; ask again").arg(title));
+            if (session_.apply(better, title)) show_message(tr("%1: done; Undo takes it back").arg(title));
+        });
 }
 
 void RepeatView::show_message(const QString& text) {

@@ -43,7 +43,7 @@ public:
     int count() const;
     /// Looks for the remedy beside the window and applies it as one undo step.
     void apply(Remedy remedy);
-    bool searching() const { return searching_; }
+    bool searching() const { return searching_.under_way(); }
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -65,8 +65,9 @@ private:
     QLabel *zoom_, *grid_, *message_;
     QPushButton* stop_;
     ClothPicture cloth_;
-    bool searching_ = false, marked_ = false;
-    Client client_;
+    bool marked_ = false;
+    Task searching_;
+    Background client_;
 };
 
 }  // namespace loom

@@ -81,22 +81,6 @@ QColor dot_of(const Colourway& colourway) {
 
 }  // namespace
 
-QString samples_folder() {
-    const QString beside = QCoreApplication::applicationDirPath();
-    for (const QString& folder : {beside + "/../share/keen-loom/samples", QStringLiteral(KEEN_LOOM_SAMPLES)})
-        if (QFileInfo(folder).isDir()) return QDir::cleanPath(folder);
-    return {};
-}
-
-std::vector<std::pair<QString, QString>> sample_recipes() {
-    std::vector<std::pair<QString, QString>> result;
-    const QDir folder(samples_folder());
-    for (const QString& name : folder.entryList({"*.loom"}, QDir::AllEntries | QDir::NoDotAndDotDot, QDir::Name))
-        if (const auto file = read_loom(folder.filePath(name).toStdString()))
-            result.emplace_back(QString::fromStdString(file->recipe.name), folder.filePath(name));
-    return result;
-}
-
 Swatch::Swatch(Recipe recipe, QString path, QWidget* parent)
     : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
     fit(least_width);
@@ -178,7 +162,9 @@ void Swatch::leaveEvent(QEvent*) { hovered_ = false, update(); }
 void Swatch::focusInEvent(QFocusEvent* event) { QWidget::focusInEvent(event), update(); }
 void Swatch::focusOutEvent(QFocusEvent* event) { QWidget::focusOutEvent(event), update(); }
 
-SamplesView::SamplesView(const QString& folder, QWidget* parent) : Page(parent), client_(scheduler(), "samples") {
+SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
+    // A picture that cannot be made is shown as none.
+    : Page(parent), book_(book), pictures_("samples", [](const QString&) {}) {
     auto* side = new QWidget(this);
     side->setFixedWidth(190);
     search_ = new QLineEdit(side);
@@ -215,21 +201,23 @@ SamplesView::SamplesView(const QString& folder, QWidget* parent) : Page(parent),
     layout->addWidget(side);
     layout->addWidget(scroll, 1);
 
-    for (const QFileInfo& info :
-         QDir(folder).entryInfoList({"*.loom"}, QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
-        const auto file = read_loom(info.filePath().toStdString());
-        if (!file) {
-            failures_ << QString::fromStdString(file.error().message);
-            continue;
-        }
-        auto* swatch = new Swatch(file->recipe, info.filePath(), page_);
-        swatches_.push_back(swatch);
-        connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
-    }
     connect(search_, &QLineEdit::textChanged, this, &SamplesView::filter);
     connect(empty, &QPushButton::clicked, this, &SamplesView::empty_wanted);
     set_recent({});
     page_->installEventFilter(this);
+    connect(&book_, &SampleBook::was_read, this, &SamplesView::show_samples);
+    show_samples();
+}
+
+void SamplesView::show_samples() {
+    for (const Sample& sample : book_.samples()) {
+        auto* swatch = new Swatch(sample.recipe, sample.path, page_);
+        swatches_.push_back(swatch);
+        connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
+        swatch->show();
+    }
+    filter(search_->text());
+    if (isVisible()) find_pictures();
 }
 
 std::pair<QString, QString> SamplesView::heading() const {
@@ -237,34 +225,54 @@ std::pair<QString, QString> SamplesView::heading() const {
     return {tr("Ostrel Halt"), count == 1 ? tr("1 sample") : tr("%1 samples").arg(count)};
 }
 
-void SamplesView::stop_pictures() { client_.cancel_all(); }
+void SamplesView::stop_pictures() { pictures_.cancel_all(); }
 
-void SamplesView::render_pictures() {
+void SamplesView::find_pictures() {
     stop_pictures();
+    std::vector<std::pair<std::size_t, Recipe>> missing;
+    for (std::size_t k = 0; k < swatches_.size(); ++k)
+        if (!swatches_[k]->has_picture()) missing.emplace_back(k, swatches_[k]->recipe());
+    if (missing.empty()) return;
+    Work work;
+    work.doing = "looking for pictures of the samples";
+    work.urgency = Urgency::pictures;
+    work.run = [this, kept = kept_, missing = std::move(missing)](const WorkContext& context) -> Result<Done> {
+        for (const auto& [k, recipe] : missing) {
+            context.job.check();
+            if (const QImage image = kept.find(recipe); !image.isNull())
+                context.tell([this, k = k, image] { swatches_[k]->set_picture(image); });
+        }
+        return Done{};
+    };
+    work.ended = [this](const Ended& how) {
+        if (how.outcome == Outcome::done) make_pictures();
+    };
+    pictures_.submit(std::move(work));
+}
+
+void SamplesView::make_pictures() {
     for (std::size_t k = 0; k < swatches_.size(); ++k) {
         if (swatches_[k]->has_picture()) continue;
         const Recipe& recipe = swatches_[k]->recipe();
-        if (const QImage kept = kept_.find(recipe); !kept.isNull()) {
-            swatches_[k]->set_picture(kept);
-            continue;
-        }
-        Ask ask;
-        ask.recipe = recipe, ask.longest = picture_size;
-        Client::Request request;
-        request.urgency = Urgency::pictures;
-        client_.submit(std::move(ask), std::move(request),
-                       [this, k, recipe, kept = kept_](const Result<Answer>& answer, const Surface& surface) {
-                           QImage image(1, 1, QImage::Format_RGB888);
-                           if (answer) kept.keep(recipe, image = to_image(answer->pictures.begin()->second));
-                           surface.answer(
-                               [&] { QMetaObject::invokeMethod(this, [this, k, image] { swatches_[k]->set_picture(image); }); },
-                               false);
-                       });
+        PictureRequest request;
+        request.recipe = recipe, request.longest = picture_size;
+        Work of;
+        of.urgency = Urgency::pictures;
+        of.ended = [this, k](const Ended& how) {
+            if (how.failed()) swatches_[k]->set_picture(QImage(1, 1, QImage::Format_RGB888));
+        };
+        pictures_.submit(std::move(request), std::move(of),
+                         [this, k, recipe, kept = kept_](const PictureResponse& made, const WorkContext& context) {
+                             const QImage image = to_image(made.pictures.begin()->second);
+                             kept.keep(recipe, image);
+                             context.tell([this, k, image] { swatches_[k]->set_picture(image); });
+                         });
     }
 }
 
 bool SamplesView::complete() const {
-    return std::all_of(swatches_.begin(), swatches_.end(), [](const Swatch* swatch) { return swatch->has_picture(); });
+    return !book_.reading() &&
+           std::all_of(swatches_.begin(), swatches_.end(), [](const Swatch* swatch) { return swatch->has_picture(); });
 }
 
 void SamplesView::set_recent(const QStringList& paths) {
@@ -329,19 +337,13 @@ bool SamplesView::eventFilter(QObject* watched, QEvent* event) {
 
 void SamplesView::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
-    render_pictures();
+    find_pictures();
 }
 
 void SamplesView::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
     // The cores belong to the cloth that is being worked on.
     stop_pictures();
-}
-
-QString SamplesView::name_of(const QString& path) const {
-    for (const Swatch* swatch : swatches_)
-        if (swatch->path() == path) return QString::fromStdString(swatch->recipe().name);
-    return QFileInfo(path).completeBaseName();
 }
 
 }  // namespace loom

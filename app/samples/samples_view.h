@@ -9,8 +9,7 @@
 
 #include "app/pages/page.h"
 #include "app/samples/kept_pictures.h"
-#include "core/recipe/recipe.h"
-#include "core/render/scheduler.h"
+#include "app/document/sample_book.h"
 
 class QLineEdit;
 class QVBoxLayout;
@@ -52,22 +51,19 @@ private:
 class SamplesView : public Page {
     Q_OBJECT
 public:
-    /// Reads every recipe in `folder`; one that cannot be read is left out and reported by failed().
-    explicit SamplesView(const QString& folder, QWidget* parent = nullptr);
+    /// Shows the samples as soon as they are read.
+    explicit SamplesView(const SampleBook& book, QWidget* parent = nullptr);
 
     QString id() const override { return "samples"; }
     QString title() const override { return tr("Samples"); }
     bool shows_recipe() const override { return false; }
     std::pair<QString, QString> heading() const override;
 
-    /// Of the recipe in a file of the book; the file's own name elsewhere.
-    QString name_of(const QString& path) const;
     const std::vector<Swatch*>& swatches() const { return swatches_; }
     QLineEdit* search() const { return search_; }
     void set_recent(const QStringList& paths);
-    /// Whether every swatch has its picture.
+    /// Whether all samples are there, and every one has its picture.
     bool complete() const;
-    const QStringList& failures() const { return failures_; }
 
 signals:
     void sample_opened(const QString& path);
@@ -82,21 +78,19 @@ protected:
 private:
     void arrange();
     void filter(const QString& words);
-    void render_pictures();
+    void show_samples();
+    /// Looks for pictures that were kept, and makes those that are missing.
+    void find_pictures();
+    void make_pictures();
     void stop_pictures();
 
+    const SampleBook& book_;
     std::vector<Swatch*> swatches_;
-    QStringList failures_;
     QWidget *page_, *recent_box_;
     QVBoxLayout* recent_;
     QLineEdit* search_;
     const KeptPictures kept_{KeptPictures::usual_folder()};
-    Client client_;
+    Background pictures_;
 };
-
-/// Where the samples are: beside the program when it is built, in share/ when it is installed; "" if nowhere.
-QString samples_folder();
-/// Name and path of every sample.
-std::vector<std::pair<QString, QString>> sample_recipes();
 
 }  // namespace loom

@@ -9,7 +9,6 @@
 #include <algorithm>
 
 #include "app/document/reference.h"
-#include "app/document/scheduler.h"
 #include "app/theme/theme.h"
 #include "app/tries/place_button.h"
 #include "app/widgets/text.h"
@@ -23,7 +22,7 @@ constexpr std::size_t most_knobs = 8;
 }  // namespace
 
 TowardPanel::TowardPanel(Session& session, ReferencePicture& reference, QWidget* parent)
-    : QWidget(parent), session_(session), reference_(reference), client_(scheduler(), "toward") {
+    : QWidget(parent), session_(session), reference_(reference), client_("toward", [](const QString&) {}) {
     auto* heading = new QLabel(tr("May change"), this);
     heading->setFont(theme::strong_font(13));
     lines_ = new QVBoxLayout;
@@ -33,7 +32,7 @@ TowardPanel::TowardPanel(Session& session, ReferencePicture& reference, QWidget*
         [](const Recipe& recipe, const Address& at) { return is_number(recipe, at) && at.parameter != "seed"; }, this);
     connect(add_, &PlaceButton::chosen, this, &TowardPanel::add);
     search_ = new QPushButton(this);
-    connect(search_, &QPushButton::clicked, this, [this] { searching_ ? stop() : this->search(); });
+    connect(search_, &QPushButton::clicked, this, [this] { searching() ? stop() : this->search(); });
     hint_ = new QLabel(this);
     hint_->setFont(theme::small_font());
     hint_->setForegroundRole(QPalette::PlaceholderText);
@@ -112,8 +111,8 @@ std::vector<Knob> TowardPanel::chosen() const {
 
 void TowardPanel::show_state() {
     const std::size_t count = chosen().size();
-    search_->setText(searching_ ? tr("Stop") : tr("Search"));
-    search_->setEnabled(searching_ || (reference_.is_there() && count > 0 && count <= most_knobs));
+    search_->setText(searching() ? tr("Stop") : tr("Search"));
+    search_->setEnabled(searching() || (reference_.is_there() && count > 0 && count <= most_knobs));
     hint_->setText(!reference_.is_there() ? tr("Choose a picture of the material first: View, Reference picture.")
                    : count == 0           ? tr("Choose what may change.")
                    : count > most_knobs
@@ -124,7 +123,7 @@ void TowardPanel::show_state() {
 
 QString TowardPanel::told() const {
     if (!failure_.isEmpty()) return failure_;
-    if (searching_)
+    if (searching())
         return tr("%1 of %2 tried · the nearest is %3 away").arg(tried_).arg(tries).arg(std::max(0.0, nearest_), 0, 'f', 3);
     if (nearest_ >= 0)
         return tr("%1 tried · the nearest is %2 away · Enter takes the chosen one").arg(tried_).arg(nearest_, 0, 'f', 3);
@@ -155,57 +154,47 @@ void TowardPanel::search() {
     if (!reference_.is_there()) return;
     from_ = session_.recipe(), knobs_ = chosen();
     if (knobs_.empty() || knobs_.size() > most_knobs) return;
-    searching_ = true, tried_ = 0, nearest_ = -1, failure_.clear();
-    Client::Request request;
-    request.urgency = Urgency::pictures, request.slot = "toward";
-    request.run = [this, from = from_, knobs = knobs_, picture = reference_.planes()](const Surface& surface) {
+    tried_ = 0, nearest_ = -1, failure_.clear();
+    Work work;
+    work.doing = "searching";
+    work.urgency = Urgency::search, work.slot = "toward";
+    work.run = [this, from = from_, knobs = knobs_, picture = reference_.planes()](const WorkContext& context) -> Result<Done> {
         SearchPlan plan;
         plan.knobs = knobs, plan.tries = tries;
-        const auto tell = [this, &surface](const std::vector<Found>& best, int tried) {
-            surface.answer(
-                [&] {
-                    QMetaObject::invokeMethod(this, [this, best, tried] {
-                        if (!searching_) return;
-                        tried_ = tried, nearest_ = best.empty() ? -1 : best.front().away;
-                        emit found(axis_of(best));
-                        emit told_changed();
-                    });
-                },
-                false);
+        const auto tell = [this, &context](const std::vector<Found>& best, int tried) {
+            context.tell([this, best, tried] {
+                tried_ = tried, nearest_ = best.empty() ? -1 : best.front().away;
+                emit found(axis_of(best));
+                emit told_changed();
+            });
         };
         // Told more often than it can be looked at, the sheet would never come to rest.
         std::size_t shown = 0;
         double nearest = 1e9;
-        int last = 0;
-        const auto result = search_toward(from, plan, goal_of(*picture, longest, surface.job), surface.options, surface.job,
+        int last = 0, all = 0;
+        // Beside the cloth and its tries.
+        RenderOptions options = context.options;
+        options.threads = 1;
+        const auto result = search_toward(from, plan, goal_of(*picture, longest, context.job), options, context.job,
                                           [&](const std::vector<Found>& best, int tried) {
+                                              all = tried;
                                               const bool news = best.size() > shown || best.front().away < 0.98 * nearest;
                                               if ((!news || tried - last < 6) && tried < plan.tries) return;
                                               shown = best.size(), nearest = best.front().away, last = tried;
                                               tell(best, tried);
                                           });
-        surface.answer(
-            [&] {
-                QMetaObject::invokeMethod(this, [this, result] {
-                    if (!searching_) return;
-                    searching_ = false;
-                    if (!result && result.error().fault != Fault::cancelled)
-                        failure_ = QString::fromStdString(result.error().message);
-                    if (result) emit found(axis_of(*result));
-                    show_state();
-                });
-            },
-            false);
+        if (!result) return result.error();
+        tell(*result, all);
+        return Done{};
     };
-    client_.submit(std::move(request));
+    work.ended = [this](const Ended& how) {
+        if (how.failed()) failure_ = QString::fromStdString(how.error.message);
+        show_state();
+    };
+    searching_ = client_.submit(std::move(work));
     show_state();
 }
 
-void TowardPanel::stop() {
-    if (!searching_) return;
-    searching_ = false;
-    client_.cancel_all();
-    show_state();
-}
+void TowardPanel::stop() { searching_.stop(); }
 
 }  // namespace loom

@@ -12,7 +12,7 @@
 #include "app/document/session.h"
 #include "core/measure/toward.h"
 #include "core/recipe/variations.h"
-#include "core/render/scheduler.h"
+#include "app/document/background.h"
 
 class QCheckBox;
 class QLabel;
@@ -33,7 +33,7 @@ public:
     void follow();
     void search();
     void stop();
-    bool searching() const { return searching_; }
+    bool searching() const { return searching_.under_way(); }
     /// How far it is, or what is missing, as a line.
     QString told() const;
     QPushButton* search_button() const { return search_; }
@@ -64,12 +64,12 @@ private:
     // Of the search that runs, or ran last.
     Recipe from_;
     std::vector<Knob> knobs_;
-    bool searching_ = false;
     int tried_ = 0;
     double nearest_ = -1;
     QString failure_;
     std::uint64_t document_ = 0;
-    Client client_;
+    Task searching_;
+    Background client_;
 };
 
 }  // namespace loom

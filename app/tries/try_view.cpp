@@ -10,7 +10,6 @@
 #include <algorithm>
 
 #include "app/document/render_service.h"
-#include "app/document/scheduler.h"
 #include "app/tries/place_button.h"
 #include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
@@ -207,26 +206,17 @@ void TryView::save_sheet(const QString& path) {
     sheet.columns = sheet_->columns();
     for (int k = 0; k < sheet_->count(); ++k)
         sheet.pictures.push_back(sheet_->picture(k).isNull() ? Bundle() : from_image(sheet_->picture(k)));
-    Client::Request request;
-    request.urgency = Urgency::files;
-    request.run = [this, sheet = std::move(sheet), path](const Surface& surface) {
-        const auto format = find_picture_format(path.section('.', -1).toLower().toStdString());
-        Result<Done> written = Done{};
-        if (!format)
-            written = Error{Fault::call, "cannot write '" + path.toStdString() + "': name it .png, .jpg, .webp, .tiff or .exr"};
-        else if (auto whole = sheet_picture(sheet); !whole)
-            written = whole.error();
-        else
-            written = write_picture(path.toStdString(), *whole, *format);
-        surface.answer(
-            [&] {
-                if (!written)
-                    QMetaObject::invokeMethod(
-                        this, [this, why = QString::fromStdString(written.error().message)] { emit failed(why); });
-            },
-            false);
+    Work work;
+    work.doing = "saving the sheet";
+    work.urgency = Urgency::saving;
+    work.run = [sheet = std::move(sheet), path = path.toStdString()](const WorkContext&) -> Result<Done> {
+        const auto format = find_picture_format(QString::fromStdString(path).section('.', -1).toLower().toStdString());
+        if (!format) return Error{Fault::call, "cannot write '" + path + "': name it .png, .jpg, .webp, .tiff or .exr"};
+        const auto whole = sheet_picture(sheet);
+        if (!whole) return whole.error();
+        return write_picture(path, *whole, *format);
     };
-    files_.submit(std::move(request));
+    files_.submit(std::move(work));
 }
 
 void TryView::narrow(bool nearer) {

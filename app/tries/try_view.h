@@ -118,7 +118,7 @@ private:
     bool searched_ = false;  ///< what is on the sheet was found by a search
     QTimer later_;
     QElapsedTimer since_;
-    Client files_;
+    Background files_;
 };
 
 }  // namespace loom

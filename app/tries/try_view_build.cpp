@@ -12,7 +12,6 @@
 #include <QSpinBox>
 #include <QVBoxLayout>
 
-#include "app/document/scheduler.h"
 #include "app/theme/theme.h"
 #include "app/tries/place_button.h"
 #include "app/tries/toward_panel.h"
@@ -70,7 +69,7 @@ constexpr int left_width = 220, right_width = 360;
 }  // namespace
 
 TryView::TryView(Session& session, ReferencePicture& reference, QWidget* parent)
-    : Page(parent), session_(session), reference_(reference), files_(scheduler(), "sheets") {
+    : Page(parent), session_(session), reference_(reference), files_("sheets", [this](const QString& why) { emit failed(why); }) {
     toward_ = new TowardPanel(session, reference, this);
     sheet_ = new TrySheet(this);
     count_ = new QLabel(this);

@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/base/files.h"
+#include "core/base/answering.h"
 
 #include <dirent.h>
 #include <fcntl.h>
@@ -40,6 +41,7 @@ Error file_error(std::string_view what, const std::string& path, int system_erro
 }
 
 Result<std::string> read_open_file(int descriptor, const std::string& path, std::size_t most_bytes) {
+    takes_its_time("reading a file");
     struct stat info {};
     std::FILE* file = ::fstat(descriptor, &info) == 0 ? ::fdopen(descriptor, "rb") : nullptr;
     if (!file) {
@@ -72,6 +74,7 @@ Result<std::string> read_file(const std::string& path, std::size_t most_bytes) {
 }
 
 Result<std::string> read_start(const std::string& path, std::size_t count) {
+    takes_its_time("reading a file");
     struct stat info {};
     if (::stat(path.c_str(), &info) != 0) return file_error("cannot read", path, errno);
     if (S_ISDIR(info.st_mode)) return file_error("cannot read", path, EISDIR);
@@ -143,6 +146,7 @@ int FileWriter::open_part() {
 }
 
 Result<Done> FileWriter::open_beside(bool exists, unsigned mode, unsigned owner, unsigned group) {
+    takes_its_time("writing a file");
     remove_leftovers(folder_);
     file_ = open_part();
     if (file_ < 0) return failed(errno);

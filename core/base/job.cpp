@@ -60,6 +60,8 @@ void keep_freed_memory() {
     mallopt(M_TRIM_THRESHOLD, 1 << 30);
 }
 
+void give_freed_memory_back() { malloc_trim(0); }
+
 void with_threads(int threads, const std::function<void()>& work) {
     // More threads than cores have to be allowed first.
     std::optional<tbb::global_control> allowed;

@@ -83,6 +83,9 @@ void for_rows(const Job& job, int rows, const std::function<void(int, int)>& bod
 /// Runs `work` with at most `threads` threads (0: as many as there are cores).
 void with_threads(int threads, const std::function<void()>& work);
 
+/// What the allocator keeps goes back to the system.
+void give_freed_memory_back();
+
 /// Tells the allocator to keep freed planes for the next ones; called once when a program starts.
 void keep_freed_memory();
 

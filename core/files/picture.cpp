@@ -7,6 +7,7 @@
 #include <cmath>
 #include <new>
 
+#include "core/base/answering.h"
 #include "core/base/files.h"
 #include "core/base/guard.h"
 #include "core/base/quick_math.h"
@@ -58,6 +59,7 @@ std::optional<Error> decoded(std::string_view file, Png&& png, Other&& other) {
 }  // namespace
 
 Result<Bundle> decode_picture(std::string_view file, const Job& job) {
+    takes_its_time("decoding a picture");
     return guarded("decoding a picture", [&]() -> Result<Bundle> {
         PictureBuilder builder(job);
         const auto error = decoded(
@@ -103,6 +105,7 @@ std::vector<unsigned char> to_bytes(const Bundle& picture, int channels) {
 }
 
 Result<std::string> encode_preview(const Bundle& picture, int longest) {
+    takes_its_time("packing a picture");
     Bundle small = picture;
     const Size size = picture.size();
     if (std::max(size.width, size.height) > longest) {

@@ -72,6 +72,8 @@ private:
 /// 8-bit pixels, straight alpha, as "rgba" rows for screens; `channels` 3 or 4.
 std::vector<unsigned char> to_bytes(const Bundle& picture, int channels);
 
+constexpr int preview_size = 256;  ///< pixels of the longer side of a recipe file's picture
+
 /// A PNG in memory, at most `longest` pixels on its longer side.
 Result<std::string> encode_preview(const Bundle& picture, int longest);
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/answering.h"
 #include "core/base/quick_math.h"
 #include "core/image/gaussian.h"
 #include "core/measure/lab_planes.h"
@@ -151,6 +152,7 @@ Histogram histogram_of(const Bundle& picture, const Job& job) {
 }
 
 Measures measure(const Bundle& picture, const Job& job) {
+    takes_its_time("measuring");
     const LabPlanes lab(picture, job);
     Measures result;
     job.check();

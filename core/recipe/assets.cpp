@@ -6,6 +6,7 @@
 
 #include <algorithm>
 
+#include "core/base/answering.h"
 #include "core/base/own_folder.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/container.h"
@@ -24,6 +25,7 @@ bool has_fault(const LoomFile& file) {
 namespace {
 
 std::string sha256_of(std::string_view bytes) {
+    takes_its_time("hashing");
     sha256_ctx context;
     sha256_init(&context);
     sha256_update(&context, bytes.size(), reinterpret_cast<const std::uint8_t*>(bytes.data()));

@@ -147,10 +147,16 @@ bool add_entry(zip_t* zip, const std::string& name, std::string_view bytes, bool
     return !store || zip_set_file_compression(zip, static_cast<zip_uint64_t>(index), ZIP_CM_STORE, 0) == 0;
 }
 
+/// Deflating it again takes its time and gains nothing.
+bool is_compressed(std::string_view name) {
+    constexpr std::string_view endings[] = {".png", ".jpg", ".jpeg", ".webp", ".exr", ".loom"};
+    return std::any_of(std::begin(endings), std::end(endings), [&](std::string_view each) { return name.ends_with(each); });
+}
+
 /// `json` has to outlive zip_close.
 bool add_all(zip_t* zip, const LoomFile& file, const std::string& json) {
     bool ok = add_entry(zip, "mimetype", loom_mimetype, true) && add_entry(zip, "recipe.json", json, false);
-    for (const auto& [name, asset] : file.recipe.assets) ok = ok && add_entry(zip, name, asset->bytes, false);
+    for (const auto& [name, asset] : file.recipe.assets) ok = ok && add_entry(zip, name, asset->bytes, is_compressed(name));
     return ok && (file.preview_png.empty() || add_entry(zip, "preview.png", file.preview_png, true));
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <iterator>
 
+#include "core/base/answering.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
@@ -347,6 +348,7 @@ int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int ti
 
 Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures,
                const Job* job) {
+    takes_its_time("planning");
     Planning planning{pictures, job, recipe.name};
     return Planner(recipe, size, wanted, planning).finish();
 }

@@ -2,42 +2,50 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // The one place where work waits and runs: the cloth, cards and measures, the pictures of tries and samples, and files. Nobody
-// joins a thread: who asks is told by a call from a worker, and who goes away is not called any more.
+// joins a thread: who asks is told where it wants to hear it, and who goes away is not called any more.
 #pragma once
 
-#include <condition_variable>
+#include <chrono>
+#include <cstddef>
 #include <cstdint>
-#include <deque>
 #include <functional>
 #include <map>
 #include <memory>
-#include <mutex>
 #include <optional>
 #include <string>
-#include <thread>
 #include <utility>
 #include <vector>
 
 #include "core/render/render.h"
+#include "core/render/task.h"
 
 namespace loom {
 
-/// Each kind has a worker of its own, so that none waits for another: a cloth under a dragged slider for an export.
+/// Each kind has a worker of its own, so that none waits for another: a cloth under a dragged slider for an export, what is not
+/// saved yet for a search. On all cores where it says nothing else.
 enum class Urgency {
-    live,      ///< what a person is looking at while it changes; on all cores
+    live,      ///< what a person is looking at while it changes
     pictures,  ///< small pictures beside it; on one core
-    files,     ///< what takes long: reading, export
+    reading,   ///< a file that somebody waits for
+    saving,    ///< the recipe's own file
+    search,    ///< trying one thing after the other for somebody who may stop it
+    lengthy,   ///< exports, which take as long as they take
+    journal,   ///< keeping what is not saved; on one core
 };
-constexpr int urgency_count = 3;
+constexpr int urgency_count = 7;
 
-/// Memory that a piece of work may use while it holds this; see Surface::room.
-class Lease {
+/// What of a limit in bytes work may use: a quarter is for live work alone, which therefore waits behind none that fits into
+/// that.
+std::size_t memory_for(Urgency urgency, std::size_t limit);
+
+/// Memory that a piece of work may use while it holds this; see WorkContext::reserve.
+class Reservation {
 public:
-    Lease() = default;
-    Lease(std::size_t bytes, std::function<void()> end) : bytes_(bytes), end_(std::move(end)) {}
-    Lease(Lease&& other) noexcept : bytes_(other.bytes_), end_(std::exchange(other.end_, nullptr)) {}
-    Lease& operator=(Lease&&) = delete;
-    ~Lease() {
+    Reservation() = default;
+    Reservation(std::size_t bytes, std::function<void()> end) : bytes_(bytes), end_(std::move(end)) {}
+    Reservation(Reservation&& other) noexcept : bytes_(other.bytes_), end_(std::exchange(other.end_, nullptr)) {}
+    Reservation& operator=(Reservation&&) = delete;
+    ~Reservation() {
         if (end_) end_();
     }
     std::size_t bytes() const { return bytes_; }
@@ -48,20 +56,38 @@ private:
 };
 
 /// What a piece of work is given.
-struct Surface {
+struct WorkContext {
+    using Announced = std::function<std::size_t(const RenderOptions&)>;
+
     const Job& job;         ///< to be looked at: work has to end within 100 ms of a cancel
     RenderOptions options;  ///< with the shared cache, and the threads that suit the urgency
-    /// Calls what is given unless the client or this request is no longer wanted, while the client is kept from going away: the
-    /// only place where work may touch who asked for it. False if it was not called. `late`: also of a request that was
-    /// cancelled.
-    std::function<bool(const std::function<void()>&, bool late)> answer;
+    /// Tells who asked, where it wants to hear it: calls what is given unless the client, the document or this work is no longer
+    /// wanted then. The only way in which work may touch who asked for it. False if it is known already that nobody listens.
+    std::function<bool(std::function<void()>)> tell;
+    /// The same, also of work that was given up.
+    std::function<bool(std::function<void()>)> tell_anyway;
     /// Waits until what `announced` says it needs, given the options, is not taken by other work, or no other runs; then that
-    /// much is taken. The options' memory limit is set to what is free.
-    std::function<Lease(const std::function<std::size_t(const RenderOptions&)>& announced, RenderOptions& options)> room;
+    /// much is taken. The options' memory limit is set to what is free of memory_for.
+    std::function<Reservation(const Announced& announced, RenderOptions& options)> reserve;
+};
+
+/// A piece of work, as it is asked for.
+struct Work {
+    /// Begins the sentence where it throws: "writing the sheet".
+    std::string doing = "the work";
+    Urgency urgency = Urgency::live;
+    /// What this replaces: work of the same slot that waits is dropped, what runs is cancelled. "": nothing.
+    std::string slot;
+    /// Which document it belongs to; see Client::begin_document.
+    std::uint64_t document = 0;
+    /// Runs on a worker; what it has to say besides how it went goes through WorkContext::tell.
+    std::function<Result<Done>(const WorkContext&)> run;
+    /// Told once, of whatever document, after all that the work told; may be empty.
+    std::function<void(const Ended&)> ended;
 };
 
 /// What to make of a recipe, for somebody who shows it.
-struct Ask {
+struct PictureRequest {
     Recipe recipe;
     std::vector<Wanted> wanted{Wanted{}};
     int longest = 256;             ///< pixels of the longer side
@@ -71,7 +97,7 @@ struct Ask {
     bool fleeting = false;         ///< see RenderOptions
 };
 
-struct Answer {
+struct PictureResponse {
     bool coarse = false;
     std::map<Wanted, Bundle> pictures;
     std::vector<std::string> warnings;
@@ -89,43 +115,50 @@ public:
     Scheduler(const Scheduler&) = delete;
 
     Cache& cache();
-    /// Waits until all workers have come to rest, at most so long; true if they have. For the end of a program, where what they
-    /// use goes away.
+    /// Gives up everything and waits until all workers have come to rest, at most so long; true if they have. For the end of a
+    /// program, where what they use goes away.
     bool rest(int milliseconds);
+    /// When nothing has waited or run for so long, the cache is cut down to `keep_bytes`, and what is free goes back to the
+    /// system.
+    void give_back_after(std::chrono::milliseconds rest, std::size_t keep_bytes);
 
 private:
     friend class Client;
     std::shared_ptr<State> state_;
 };
 
-/// Someone who asks for work. Nothing of it runs or is answered once the client is gone; its end waits at most for an answer that
-/// is being given.
+/// Someone who asks for work. Nothing of it runs or is told once the client is gone; its end waits at most for what is being
+/// told.
 class Client {
 public:
     struct State;
-    Client(Scheduler& scheduler, std::string name);
+    /// Carries a call to where the client wants to hear it, in order: to the thread of an interface. Empty: called at once, on
+    /// whichever thread.
+    using Post = std::function<void(std::function<void()>)>;
+    /// `failed` hears of work that failed and has no `ended` of its own.
+    Client(Scheduler& scheduler, std::string name, Post post = {}, std::function<void(const Error&)> failed = {});
     ~Client();
     Client(const Client&) = delete;
 
-    struct Request {
-        Urgency urgency = Urgency::live;
-        /// What this replaces: requests of the same slot that wait are dropped, one that runs is cancelled. "": nothing.
-        std::string slot;
-        /// Which document it belongs to; see begin_document.
-        std::uint64_t document = 0;
-        /// Called from any thread while it runs, as answers are; may be empty.
-        std::function<void(double share)> progress;
-        /// Runs on a worker; what it has to say goes through Surface::answer.
-        std::function<void(const Surface&)> run;
-    };
-    /// Returns a number that rises.
-    std::uint64_t submit(Request request);
-    /// Makes pictures of a recipe: what is coarse first. `made` is called on the worker with each answer, or with what went wrong
-    /// unless that is a cancel. `of` says how urgent and whose it is.
-    std::uint64_t submit(Ask ask, Request of, std::function<void(const Result<Answer>&, const Surface&)> made);
-    /// `rested` is called from a worker, as answers are, whenever nothing of this client waits or runs any more.
+    Task submit(Work work);
+    /// Makes pictures of a recipe, what is coarse first; `made` is called on the worker with each. `of` says how urgent it is,
+    /// whose, and who hears of its end.
+    Task submit(PictureRequest request, Work of, std::function<void(const PictureResponse&, const WorkContext&)> made);
+    /// What `make` makes on a worker is told to `take`.
+    template <class Made>
+    Task submit(Work of, std::function<Result<Made>(const WorkContext&)> make, std::function<void(Made&)> take) {
+        of.run = [make = std::move(make), take = std::move(take)](const WorkContext& context) -> Result<Done> {
+            Result<Made> made = make(context);
+            if (!made) return made.error();
+            auto kept = std::make_shared<Made>(std::move(*made));
+            context.tell([take, kept] { take(*kept); });
+            return Done{};
+        };
+        return submit(std::move(of));
+    }
+    /// `rested` is told whenever nothing of this client waits or runs any more.
     void when_at_rest(std::function<void()> rested);
-    /// Drops and cancels everything of another document, and answers nothing of it any more.
+    /// Drops and cancels everything of another document; of that, only how it ended is told any more.
     void begin_document(std::uint64_t document);
     /// Gives up what was asked for under a slot.
     void drop(const std::string& slot);

@@ -22,7 +22,7 @@ TEST_CASE("maps, packs, sizes and a material are written as chosen, and the comm
     Fixture f;
     const TemporaryFolder folder;
     const QString file = QString::fromStdString(folder.path("trial.loom"));
-    REQUIRE(f.window.save_to(file));
+    REQUIRE(saved(f.window, file));
     ExportView* view = export_into(f, folder, 32);
     view->folder_field()->setText(QString::fromStdString(folder.path("out")));
     view->names_field()->clear();
@@ -104,10 +104,11 @@ TEST_CASE("a preset is kept in the recipe, undone, found again, and follows the 
     view->presets()->setCurrentIndex(1);
     emit view->presets()->activated(1);
     CHECK(view->preset().pictures == chosen.pictures);
-    REQUIRE(f.window.save_to(QString::fromStdString(folder.path("kept.loom"))));
+    REQUIRE(saved(f.window, QString::fromStdString(folder.path("kept.loom"))));
     f.session().start_new(fresh_recipe());
     CHECK(view->presets()->count() == 1);
-    REQUIRE(f.session().load(QString::fromStdString(folder.path("kept.loom"))));
+    open_in(f.window, QString::fromStdString(folder.path("kept.loom")));
+    f.trigger("export");
     CHECK(view->preset().pictures == chosen.pictures);
     CHECK(view->preset().sizes == std::vector<int>{48});
     f.session().apply(export_removed(f.session().recipe(), "Game, small"), "Remove preset");

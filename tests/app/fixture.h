@@ -10,6 +10,8 @@
 #include <QSpinBox>
 #include <QTest>
 
+#include "app/document/recipe_files.h"
+#include "app/document/sample_book.h"
 #include "app/export/export_view.h"
 #include "app/export/map_card.h"
 #include "app/loom/cloth_view.h"
@@ -62,6 +64,26 @@ struct Fixture {
         return as<double>(*value_at(session().recipe(), {strand, step, parameter}));
     }
 };
+
+/// Saves as the window does; whether it is there.
+inline bool saved(MainWindow& window, const QString& path) {
+    bool there = false;
+    window.save_to(path, [&] { there = true; });
+    REQUIRE(QTest::qWaitFor([&] { return !window.files()->busy(); }, patience));
+    return there;
+}
+
+/// Opens as the window does, or fails as it does.
+inline void open_in(MainWindow& window, const QString& path) {
+    window.open(path);
+    REQUIRE(QTest::qWaitFor([&] { return !window.files()->busy(); }, patience));
+}
+
+inline void open_sample(MainWindow& window, const QString& path) {
+    REQUIRE(QTest::qWaitFor([&] { return !window.book().reading(); }, patience));
+    window.open_sample(path);
+    REQUIRE(QTest::qWaitFor([&] { return !window.files()->busy(); }, patience));
+}
 
 /// How many steps a finder offers that is not a mask's.
 inline int steps_outside_masks() {

@@ -36,11 +36,17 @@ TEST_CASE("a kept picture is found again for the same recipe only", "[samples]")
 TEST_CASE("the sample book opens with the pictures of last time at once", "[window][samples][rendering]") {
     const QString folder = samples_folder();
     {
-        SamplesView view(folder);
+        SampleBook book(folder);
+        SamplesView view(book);
         view.show();
         REQUIRE(QTest::qWaitFor([&] { return view.complete(); }, patience));
     }
-    SamplesView again(folder);
+    SampleBook book(folder);
+    SamplesView again(book);
+    // Nothing is rendered: pictures come without a worker for what they show.
+    REQUIRE(QTest::qWaitFor([&] { return !book.reading(); }, patience));
+    const KeptPictures kept(KeptPictures::usual_folder());
+    for (const Sample& sample : book.samples()) CHECK_FALSE(kept.find(sample.recipe).isNull());
     again.show();
-    CHECK(again.complete());
+    CHECK(QTest::qWaitFor([&] { return again.complete(); }, patience));
 }

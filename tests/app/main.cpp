@@ -1,11 +1,11 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include <QApplication>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <cstdio>
 #include <cstdlib>
 
+#include "app/application.h"
 #include "app/theme/theme.h"
 #include "app/widgets/accessible.h"
 #include "core/base/job.h"
@@ -29,7 +29,7 @@ int main(int argc, char** argv) {
     loom::keep_freed_memory();
     QTemporaryDir cache;
     qputenv("XDG_CACHE_HOME", cache.path().toUtf8());
-    QApplication app(argc, argv);
+    loom::Application app(argc, argv);
     QApplication::setApplicationName("keen-loom-tests");
     QApplication::setOrganizationName("keen-loom-tests");
     // The person's own settings stay as they are.
@@ -38,5 +38,17 @@ int main(int argc, char** argv) {
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
     loom::install_accessibility();
     loom::theme::apply(app, loom::theme::Scheme::light);
-    return loom::test::run_tests(argc, argv);
+    // Sanitizers take their own time.
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+    constexpr bool timed = false;
+#else
+    constexpr bool timed = true;
+#endif
+    QStringList slow;
+    loom::Watchdog watchdog(
+        [&](const QString& fault) { slow << fault + " (" + QString::fromStdString(loom::test::running_test()) + ")"; }, timed);
+    app.watchdog = &watchdog;
+    const int failed = loom::test::run_tests(argc, argv);
+    for (const QString& fault : slow) std::fprintf(stderr, "the interface kept somebody waiting: %s\n", qPrintable(fault));
+    return failed != 0 ? failed : slow.isEmpty() ? 0 : 1;
 }

@@ -83,16 +83,16 @@ TEST_CASE("a recipe file remembers its reference", "[window][reference]") {
     const QString recipe = QString::fromStdString(folder.path("t.loom"));
     f.loom().reference().load(QString::fromStdString(photograph(folder)));
     wait_for(f.loom().reference());
-    REQUIRE(f.window.save_to(recipe));
+    REQUIRE(saved(f.window, recipe));
     REQUIRE(QTest::qWaitFor([&] { return !f.session().path().isEmpty(); }, patience));
     f.session().start_new(fresh_recipe());
     CHECK_FALSE(f.loom().reference().is_there());
-    f.window.open(recipe);
+    open_in(f.window, recipe);
     wait_for(f.loom().reference());
     CHECK(f.loom().reference().name() == "wood.png");
     f.loom().reference().forget();
     f.session().start_new(fresh_recipe());
-    f.window.open(recipe);
+    open_in(f.window, recipe);
     REQUIRE(QTest::qWaitFor([&] { return f.session().path() == recipe; }, patience));
     CHECK_FALSE(f.loom().reference().is_there());
 }

@@ -48,6 +48,11 @@ QPushButton* answer(NoticeBar* bar, const QString& title) {
     return nullptr;
 }
 
+/// Whether so many files are kept before long.
+bool come_to(const QString& folder, int count) {
+    return QTest::qWaitFor([&] { return kept(folder).size() == count; }, patience);
+}
+
 /// Written anew by somebody else, with another size.
 void write_by_others(const QString& path) {
     QFile file(path);
@@ -73,22 +78,21 @@ TEST_CASE("unsaved changes are kept until they are saved, undone or given up", "
     CHECK(as<double>(*value_at(file->recipe, {"strand", "s1", "octaves"})) == 3);
     CHECK(!file->preview_png.empty());
     session.undo_stack().undo();
-    CHECK(kept(folder).isEmpty());
+    CHECK(come_to(folder, 0));
     session.undo_stack().redo();
     REQUIRE(written.wait(patience));
-    REQUIRE(session.save(QString::fromStdString(temporary.path("a.loom")), {}));
-    CHECK(kept(folder).isEmpty());
+    session.saved(QString::fromStdString(temporary.path("a.loom")), session.content());
+    CHECK(come_to(folder, 0));
     session.set_value({"strand", "s1", "octaves"}, Value(5.0));
     REQUIRE(written.wait(patience));
     // Another recipe is begun only after the person has given this one up.
     session.start_new(fresh_recipe());
-    CHECK(kept(folder).isEmpty());
+    CHECK(come_to(folder, 0));
     // A write that is under way when it is given up leaves nothing behind.
     session.set_value({"strand", "s1", "octaves"}, Value(5.0));
     QTest::qWait(Journal::delay_ms + 20);
     journal.give_up();
-    REQUIRE(scheduler().rest(patience));
-    CHECK(kept(folder).isEmpty());
+    CHECK(come_to(folder, 0));
 }
 
 TEST_CASE("what a crash left behind is found, with its picture, and not what another window holds", "[safety][journal]") {
@@ -119,8 +123,8 @@ TEST_CASE("what a crash left behind is found, with its picture, and not what ano
     CHECK(as<double>(*value_at(session.recipe(), {"strand", "s1", "octaves"})) == 2);
     CHECK(kept(folder).size() == 2);
     // Two that went on with it at once would write over each other.
-    REQUIRE(session.save(QString::fromStdString(temporary.path("oak.loom")), {}));
-    CHECK(kept(folder).size() == 1);
+    session.saved(QString::fromStdString(temporary.path("oak.loom")), session.content());
+    CHECK(come_to(folder, 1));
 }
 
 TEST_CASE("a folder that takes nothing is told once", "[safety][journal][faults]") {
@@ -200,10 +204,10 @@ TEST_CASE("the window offers what was left behind and goes on with it", "[window
     CHECK(f.number("strand", "s1", "octaves") >= 7);
     CHECK(f.window.notices().size() == 1);
     answer(f.window.notices().front(), "Delete it")->click();
-    CHECK(kept(folder + "/unsaved").size() == 1);
+    CHECK(come_to(folder + "/unsaved", 1));
     // Undoing is what it always was, and closing after giving up leaves nothing.
     f.window.journal()->give_up();
-    CHECK(kept(folder + "/unsaved").isEmpty());
+    CHECK(come_to(folder + "/unsaved", 0));
 }
 
 TEST_CASE("saving over what somebody else wrote is asked about first", "[window][safety][files]") {
@@ -211,10 +215,10 @@ TEST_CASE("saving over what somebody else wrote is asked about first", "[window]
     const QString path = QString::fromStdString(temporary.path("mine.loom"));
     Fixture f;
     f.window.keep_safe(QString::fromStdString(temporary.path("settings")));
-    REQUIRE(f.window.save_to(path));
+    REQUIRE(saved(f.window, path));
     f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
     f.trigger("save");
-    CHECK(!f.session().modified());
+    REQUIRE(QTest::qWaitFor([&] { return !f.session().modified(); }, patience));
     f.session().set_value({"a", "s1", "octaves"}, Value(3.0));
     write_by_others(path);
     REQUIRE(QTest::qWaitFor([&] { return !f.window.notices().isEmpty(); }, patience));
@@ -230,12 +234,11 @@ TEST_CASE("saving over what somebody else wrote is asked about first", "[window]
     box = dialog<QMessageBox>(f.window);
     for (QAbstractButton* button : box->buttons())
         if (button->text().contains("Replace")) button->click();
-    QTest::qWait(50);
-    CHECK(!f.session().modified());
+    REQUIRE(QTest::qWaitFor([&] { return !f.session().modified(); }, patience));
     CHECK(as<double>(*value_at(read_loom(path.toStdString())->recipe, {"a", "s1", "octaves"})) == 3);
     f.session().set_value({"a", "s1", "octaves"}, Value(4.0));
     f.trigger("save");
-    CHECK(!f.session().modified());
+    CHECK(QTest::qWaitFor([&] { return !f.session().modified(); }, patience));
 }
 
 TEST_CASE("ages are said as people say them", "[safety]") {

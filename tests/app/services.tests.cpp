@@ -110,9 +110,12 @@ TEST_CASE("services are closed in the middle of work without waiting for it", "[
     std::shared_future<void> all_gone = gone.get_future().share();
     Client other(scheduler(), "other");
     for (Urgency urgency : {Urgency::live, Urgency::pictures}) {
-        Client::Request request;
+        Work request;
         request.urgency = urgency;
-        request.run = [all_gone](const Surface&) { all_gone.wait(); };
+        request.run = [all_gone](const WorkContext&) -> Result<Done> {
+            all_gone.wait();
+            return Done{};
+        };
         other.submit(std::move(request));
     }
     {

@@ -3,11 +3,13 @@
 #include "app/document/session.h"
 
 #include <QSignalSpy>
+#include <QTest>
 
 #include "app/document/recent_files.h"
+#include "app/document/recipe_files.h"
 #include "core/base/files.h"
 #include "core/recipe/assets.h"
-#include "tests/support/support.h"
+#include "tests/app/fixture.h"
 
 using namespace loom;
 using namespace loom::test;
@@ -15,6 +17,22 @@ using namespace loom::test;
 namespace {
 const Address octaves{"strand", "s1", "octaves"};
 double present(Session& session, const Address& at) { return as<double>(*value_at(session.recipe(), at)); }
+
+bool save(Session& session, const QString& path, const QImage& picture = {}) {
+    RecipeFiles files(session);
+    bool there = false;
+    files.save(path, picture, [&] { there = true; });
+    REQUIRE(QTest::qWaitFor([&] { return !files.busy(); }, patience));
+    return there;
+}
+
+bool open(Session& session, const QString& path) {
+    RecipeFiles files(session);
+    QSignalSpy failed(&files, &RecipeFiles::failed);
+    files.open(path, [&](LoomFile& file) { session.start_opened(std::move(file), path); });
+    REQUIRE(QTest::qWaitFor([&] { return !files.busy(); }, patience));
+    return failed.isEmpty();
+}
 }  // namespace
 
 TEST_CASE("edits are undone and redone, and one drag is one step", "[session]") {
@@ -80,7 +98,7 @@ TEST_CASE("a recipe is saved, marked clean and loaded again", "[session][files]"
     Session session;
     session.start_new(fresh_recipe());
     session.set_value(octaves, Value(2.0));
-    REQUIRE(session.save(path, "preview"));
+    REQUIRE(save(session, path));
     CHECK_FALSE(session.modified());
     CHECK(session.path() == path);
     session.set_value(octaves, Value(5.0));
@@ -88,8 +106,69 @@ TEST_CASE("a recipe is saved, marked clean and loaded again", "[session][files]"
     session.undo_stack().undo();
     CHECK_FALSE(session.modified());
     Session other;
-    REQUIRE(other.load(path));
+    REQUIRE(open(other, path));
     CHECK(other.recipe() == session.recipe());
+}
+
+TEST_CASE("edits of different places are different steps, whatever their gestures are called", "[session]") {
+    Session session;
+    session.start_new(fresh_recipe());
+    Recipe two = session.recipe();
+    Strand strand = *two.strands[0];
+    Step second = *strand.steps.begin();
+    second.id = "s2";
+    strand.steps.push_back(second);
+    two.strands[0] = std::make_shared<const Strand>(strand);
+    session.start_new(two);
+    // Two editors that number their own gestures.
+    session.set_value({"strand", "s1", "contrast"}, Value(20.0), "drag 1");
+    session.set_value({"strand", "s2", "contrast"}, Value(30.0), "drag 1");
+    session.set_value({"strand", "s2", "contrast"}, Value(40.0), "drag 1");
+    CHECK(session.undo_stack().count() == 2);
+    session.undo_stack().undo();
+    CHECK(present(session, {"strand", "s1", "contrast"}) == 20);
+    CHECK(present(session, {"strand", "s2", "contrast"}) == 100);
+    // Two values that are dragged together are one.
+    const Address across{"strand", "s1", "contrast"}, down{"strand", "s1", "octaves"};
+    for (double value : {1.0, 2.0, 3.0}) session.set_values({{across, Value(value)}, {down, Value(value)}}, "pad");
+    CHECK(session.undo_stack().count() == 2);
+    session.undo_stack().undo();
+    CHECK(present(session, across) == 20);
+    CHECK(present(session, down) == 6);
+}
+
+TEST_CASE("what is changed while a file is being written stays unsaved, and the file is one whole state", "[session][files]") {
+    const TemporaryFolder folder;
+    const QString path = QString::fromStdString(folder.path("a.loom"));
+    Session session;
+    session.start_new(fresh_recipe());
+    session.set_value(octaves, Value(2.0));
+    RecipeFiles files(session);
+    files.save(path, {}, {});
+    CHECK(files.saving());
+    session.set_value(octaves, Value(3.0));
+    REQUIRE(QTest::qWaitFor([&] { return !files.busy(); }, patience));
+    CHECK(session.path() == path);
+    CHECK(session.modified());
+    CHECK(as<double>(*value_at(read_loom(path.toStdString())->recipe, octaves)) == 2);
+    // Nothing that undo goes through passes for what is in the file.
+    session.undo_stack().undo();
+    session.undo_stack().undo();
+    CHECK(session.modified());
+    // Of several wishes the last is what stays.
+    for (double value : {4.0, 5.0, 1.0}) {
+        session.set_value(octaves, Value(value));
+        files.save(path, {}, {});
+    }
+    REQUIRE(QTest::qWaitFor([&] { return !files.busy(); }, patience));
+    CHECK_FALSE(session.modified());
+    CHECK(as<double>(*value_at(read_loom(path.toStdString())->recipe, octaves)) == 1);
+    // Another document is not told that it was saved.
+    session.set_value(octaves, Value(7.0));
+    files.save(path, {}, {});
+    session.start_new(fresh_recipe());
+    REQUIRE(QTest::qWaitFor([&] { return !files.busy(); }, patience));
+    CHECK(session.path().isEmpty());
 }
 
 TEST_CASE("a file that cannot be loaded or saved leaves the document as it was", "[session][faults]") {
@@ -100,11 +179,11 @@ TEST_CASE("a file that cannot be loaded or saved leaves the document as it was",
     const Recipe before = session.recipe();
     REQUIRE(write_file(folder.path("bad.loom"), "{\"format\": \"keen-loom/1\", \"strands\": 3}"));
     for (const char* name : {"none.loom", "bad.loom"}) {
-        CHECK_FALSE(session.load(QString::fromStdString(folder.path(name))));
+        CHECK_FALSE(open(session, QString::fromStdString(folder.path(name))));
         CHECK(session.recipe() == before);
         CHECK(session.modified());
     }
-    CHECK_FALSE(session.save(QString::fromStdString(folder.path("no/such/a.loom")), ""));
+    CHECK_FALSE(save(session, QString::fromStdString(folder.path("no/such/a.loom"))));
     CHECK(session.modified());
 }
 
@@ -116,12 +195,14 @@ TEST_CASE("what a file holds besides the recipe is saved with it again", "[sessi
     file.recipe.unknown = R"({"later": "assets/0a.png"})";
     REQUIRE(write_loom(folder.path("a.loom"), file));
     Session session;
-    REQUIRE(session.load(QString::fromStdString(folder.path("a.loom"))));
-    REQUIRE(session.save(QString::fromStdString(folder.path("b.loom")), "new"));
+    REQUIRE(open(session, QString::fromStdString(folder.path("a.loom"))));
+    QImage picture(20, 10, QImage::Format_RGB32);
+    picture.fill(Qt::red);
+    REQUIRE(save(session, QString::fromStdString(folder.path("b.loom")), picture));
     const auto back = read_loom(folder.path("b.loom"));
     REQUIRE(back->recipe.assets.contains("assets/0a.png"));
     CHECK(back->recipe.assets.at("assets/0a.png")->bytes == "picture");
-    CHECK(back->preview_png == "new");
+    CHECK(QImage::fromData(QByteArray::fromStdString(back->preview_png)).size() == QSize(20, 10));
 }
 
 TEST_CASE("recent files: newest first, each once, gone ones left out", "[session][files]") {
@@ -132,7 +213,7 @@ TEST_CASE("recent files: newest first, each once, gone ones left out", "[session
     }
     RecentFiles().add(QString::fromStdString(folder.path("a")));
     std::filesystem::remove(folder.path("b"));
-    const QStringList paths = RecentFiles().paths();
+    const QStringList paths = RecentFiles::present(RecentFiles().paths());
     REQUIRE(paths.size() >= 2);
     CHECK(paths[0].endsWith("/a"));
     CHECK(paths[1].endsWith("/c"));

@@ -112,7 +112,7 @@ TEST_CASE("a word is set in gold on leather with bevel and shadow, and the leath
 
 TEST_CASE("wiped places of the reeded glass are taken back stroke by stroke", "[window][flows][walk]") {
     Walk f;
-    f.window.open_sample(QString::fromStdString(sample("reeded-glass")));
+    open_sample(f.window, QString::fromStdString(sample("reeded-glass")));
     f.session().select({"glass", "wiped"});
     f.rendered();
     std::vector<QImage> seen{f.cloth()};

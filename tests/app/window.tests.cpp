@@ -41,8 +41,9 @@ TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "
     CHECK(window.page() == window.samples_view());
     CHECK(window.message().isEmpty());
     SamplesView* samples = window.samples_view();
+    // Every picture of the book.
+    REQUIRE(QTest::qWaitFor([&] { return samples->complete(); }, 5 * patience));
     REQUIRE(samples->swatches().size() >= 14);
-    REQUIRE(QTest::qWaitFor([&] { return samples->complete(); }, patience));
     // None lies over another, and all are within the page.
     for (Swatch* a : samples->swatches())
         for (Swatch* b : samples->swatches()) CHECK((a == b || !a->geometry().intersects(b->geometry())));
@@ -66,7 +67,7 @@ TEST_CASE("the sample book opens, and a click opens a sample as a new recipe", "
         if (swatch->recipe().name == "Carriage oak") oak = swatch;
     REQUIRE(oak);
     QTest::mouseClick(oak, Qt::LeftButton, {}, QPoint(100, 100));
-    CHECK(window.page() == window.loom_view());
+    REQUIRE(QTest::qWaitFor([&] { return window.page() == window.loom_view(); }, patience));
     CHECK(window.session().recipe().name == "Carriage oak");
     CHECK(window.session().path().isEmpty());
     CHECK_FALSE(window.session().modified());

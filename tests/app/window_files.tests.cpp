@@ -37,7 +37,7 @@ using namespace loom::test;
 TEST_CASE("colourways are laid over from the header", "[window]") {
     MainWindow window;
     window.show();
-    window.open_sample(QString::fromStdString(sample("glove-suede")));
+    open_sample(window, QString::fromStdString(sample("glove-suede")));
     auto* box = window.findChild<QComboBox*>();
     REQUIRE(box);
     CHECK(box->currentText().contains("Tan"));
@@ -59,7 +59,7 @@ TEST_CASE("unsaved changes are asked about before they are lost", "[window][file
     QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
     CHECK(f.session().recipe().name == "Trial");
     QTest::qWait(10);
-    f.window.open_sample(QString::fromStdString(sample("glove-suede")));
+    open_sample(f.window, QString::fromStdString(sample("glove-suede")));
     box = dialog<QMessageBox>(f.window);
     CHECK(box->text() == "Save the changes to 'Trial' before opening Glove suede?");
     QTest::mouseClick(box->button(QMessageBox::Cancel), Qt::LeftButton);
@@ -85,23 +85,27 @@ TEST_CASE("recipes are saved with a preview, opened again and listed as recent",
     const QString path = QString::fromStdString(folder.path("trial.loom"));
     f.session().set_value({"a", "s1", "octaves"}, Value(2.0));
     f.rendered();
-    REQUIRE(f.window.save_to(path));
+    REQUIRE(saved(f.window, path));
     CHECK_FALSE(f.session().modified());
     const auto file = read_loom(path.toStdString());
     REQUIRE(file);
     CHECK(file->preview_png.substr(1, 3) == "PNG");
     CHECK(file->recipe == f.session().recipe());
     f.session().start_new(fresh_recipe());
-    f.window.open(path);
+    open_in(f.window, path);
     CHECK(f.number("a", "s1", "octaves") == 2);
     bool listed = false;
-    for (QToolButton* button : f.window.samples_view()->findChildren<QToolButton*>())
-        listed = listed || button->text() == "trial";
-    CHECK(listed);
+    CHECK(QTest::qWaitFor(
+        [&] {
+            for (QToolButton* button : f.window.samples_view()->findChildren<QToolButton*>())
+                listed = listed || button->text() == "trial";
+            return listed;
+        },
+        patience));
     // Saved again without a question.
     f.session().set_value({"a", "s1", "octaves"}, Value(4.0));
     f.trigger("save");
-    CHECK_FALSE(f.session().modified());
+    CHECK(QTest::qWaitFor([&] { return !f.session().modified(); }, patience));
     f.session().undo_stack().setClean();
 }
 
@@ -120,17 +124,17 @@ TEST_CASE("the window survives wrong files with one clear line", "[window][fault
     with("\"strand\": \"rings\"", "\"strand\": \"pores\"", "circle.loom");
     with("\"width\": 1024", "\"width\": 100000", "size.loom");
     for (const char* name : {"none.loom", "cut.loom", "range.loom", "circle.loom", "size.loom"}) {
-        f.window.open(QString::fromStdString(folder.path(name)));
+        open_in(f.window, QString::fromStdString(folder.path(name)));
         INFO(name << ": " << f.window.message().toStdString());
         CHECK(f.window.message().contains(name));
         CHECK_FALSE(f.window.message().contains('\n'));
         CHECK(f.session().recipe() == before);
     }
-    CHECK_FALSE(f.window.save_to("/no/such/folder/x.loom"));
+    CHECK_FALSE(saved(f.window, "/no/such/folder/x.loom"));
     CHECK(f.window.message().contains("no such file or folder"));
     // An unknown step is kept and passed over.
     with("\"step\": \"static\"", "\"step\": \"quilt\"", "unknown.loom");
-    f.window.open(QString::fromStdString(folder.path("unknown.loom")));
+    open_in(f.window, QString::fromStdString(folder.path("unknown.loom")));
     CHECK(f.session().recipe().name == "Carriage oak");
     CHECK(f.window.message().contains("unknown step 'quilt'"));
     f.session().select({"long-grain", "noise"});

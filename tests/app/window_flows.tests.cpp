@@ -100,7 +100,7 @@ TEST_CASE("a strand with mask and edge chain is built through the window and sav
     f.rendered();
     CHECK(f.loom().cloth()->canvas()->image() != masked);
     f.trigger("undo");
-    REQUIRE(f.window.save_to(QString::fromStdString(folder.path("built.loom"))));
+    REQUIRE(saved(f.window, QString::fromStdString(folder.path("built.loom"))));
     CHECK(read_loom(folder.path("built.loom"))->recipe == f.session().recipe());
 }
 
@@ -161,7 +161,7 @@ TEST_CASE("a sitting of a hundred edits is undone to the start and redone to the
         CHECK(f.session().recipe() == end);
         f.rendered();
         // What came of it is sound: it is saved, and reads the same.
-        REQUIRE(f.window.save_to(QString::fromStdString(folder.path("end.loom"))));
+        REQUIRE(saved(f.window, QString::fromStdString(folder.path("end.loom"))));
         const auto back = read_loom(folder.path("end.loom"));
         INFO((back ? std::string() : back.error().message));
         REQUIRE(back);
@@ -228,13 +228,13 @@ TEST_CASE("a recipe with what this version does not know is worked on, and keeps
                        R"({"format": "keen-loom/1", "name": "Later", "tile": {"width": 96, "height": 96}, "mood": "calm",
         "strands": [{"id": "a", "shine": 3, "steps": [{"id": "s1", "step": "clouds", "set": {"octaves": 3, "sparkle": true}},
                                                       {"id": "s2", "step": "quilt", "set": {"patch": 4}}]}]})"));
-    f.window.open(QString::fromStdString(folder.path("later.loom")));
+    open_in(f.window, QString::fromStdString(folder.path("later.loom")));
     // Everything that is passed over is said; the line counts and its tip lists.
     CHECK(f.window.message().contains("more)"));
     f.rendered();
     f.session().set_value({"a", "s1", "octaves"}, Value(5.0));
     f.session().apply(step_moved(f.session().recipe(), "a", "s2", {"a", ChainKind::steps, 2}), "Move");
-    REQUIRE(f.window.save_to(QString::fromStdString(folder.path("later.loom"))));
+    REQUIRE(saved(f.window, QString::fromStdString(folder.path("later.loom"))));
     const auto text = write_recipe(read_loom(folder.path("later.loom"))->recipe);
     for (const char* word : {"\"mood\": \"calm\"", "\"shine\": 3", "\"sparkle\": true", "\"patch\": 4", "\"octaves\": 5"}) {
         INFO(word);

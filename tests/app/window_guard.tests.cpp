@@ -120,16 +120,16 @@ TEST_CASE("paths and numbers that no system takes are refused in one line", "[wi
                        "{\"format\": \"keen-loom/1\", \"x\": " + std::string(5000, '[') + std::string(5000, ']') + "}"));
     const std::string long_name = "/" + std::string(5000, 'x') + ".loom";
     for (const std::string& path : {folder.path("huge.loom"), folder.path("deep.loom"), long_name}) {
-        f.window.open(QString::fromStdString(path));
+        open_in(f.window, QString::fromStdString(path));
         INFO(f.window.message().toStdString().substr(0, 200));
         CHECK_FALSE(f.window.message().isEmpty());
         CHECK_FALSE(f.window.message().contains('\n'));
         CHECK(f.session().recipe() == before);
         f.window.statusBar()->hide();
     }
-    CHECK_FALSE(f.window.save_to(QString::fromStdString(long_name)));
+    CHECK_FALSE(saved(f.window, QString::fromStdString(long_name)));
     CHECK(f.window.message().contains("name is too long"));
-    CHECK_FALSE(f.window.save_to(QString::fromStdString(folder.path(std::string(300, 'y')))));
+    CHECK_FALSE(saved(f.window, QString::fromStdString(folder.path(std::string(300, 'y')))));
     CHECK(f.session().recipe() == before);
     CHECK(folder.files().size() == 2);
 }

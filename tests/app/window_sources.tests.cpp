@@ -263,7 +263,7 @@ TEST_CASE("a picture and a recipe are put into the recipe; what cannot be kept i
     CHECK(f.window.message().isEmpty());
     // Not itself.
     const QString path = QString::fromStdString(folder.path("self.loom"));
-    REQUIRE(f.window.save_to(path));
+    REQUIRE(saved(f.window, path));
     f.desk().keep_recipe({"a", "s1", "file"}, path);
     CHECK(f.window.message().contains("inside itself"));
 }

@@ -7,39 +7,12 @@
 #include <future>
 #include <thread>
 
-#include "core/render/scheduler.h"
-#include "tests/support/support.h"
+#include "tests/support/scheduling.h"
 
 using namespace loom;
 using namespace loom::test;
-using namespace std::chrono_literals;
 
 namespace {
-
-template <class Condition>
-bool eventually(Condition&& condition) {
-    for (int k = 0; k < 4000 && !condition(); ++k) std::this_thread::sleep_for(5ms);
-    return condition();
-}
-
-/// Waits for work that was given up and still looks at what a test holds. What it counts in is static besides: it goes on for a
-/// moment after the test's own things have gone.
-struct Rested : Scheduler {
-    using Scheduler::Scheduler;
-    ~Rested() { rest(10000); }
-};
-
-/// Runs until it is cancelled, as a long rendering does.
-Client::Request endless(std::atomic<int>& begun, std::atomic<int>& ended, std::string slot = "") {
-    Client::Request request;
-    request.slot = std::move(slot);
-    request.run = [&](const Surface& surface) {
-        ++begun;
-        while (!surface.job.cancelled()) std::this_thread::sleep_for(1ms);
-        ++ended;
-    };
-    return request;
-}
 
 Recipe heavy(std::uint32_t seed) {
     return recipe_of({strand_of("a", {{"clouds", {{"octaves", 8.0}}, seed},
@@ -57,17 +30,15 @@ TEST_CASE("requests of one kind run in their order, and are answered", "[schedul
     std::mutex mutex;
     std::vector<int> order;
     for (int k = 0; k < 20; ++k) {
-        Client::Request request;
+        Work request;
         request.urgency = Urgency::pictures;
-        request.run = [&, k](const Surface& surface) {
-            CHECK(surface.options.threads == 1);
-            surface.answer(
-                [&] {
-                    const std::lock_guard lock(mutex);
-                    order.push_back(k);
-                },
-                false);
-        };
+        request.run = runs([&, k](const WorkContext& context) {
+            CHECK(context.options.threads == 1);
+            context.tell([&] {
+                const std::lock_guard lock(mutex);
+                order.push_back(k);
+            });
+        });
         client.submit(std::move(request));
     }
     REQUIRE(eventually([&] { return !client.busy(); }));
@@ -96,11 +67,11 @@ TEST_CASE("a file under way keeps nobody waiting", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
     static std::atomic<int> begun = 0, ended = 0, live = 0;
-    Client::Request file = endless(begun, ended);
-    file.urgency = Urgency::files;
+    Work file = endless(begun, ended);
+    file.urgency = Urgency::lengthy;
     client.submit(std::move(file));
-    Client::Request cloth;
-    cloth.run = [&](const Surface& surface) { surface.answer([&] { ++live; }, false); };
+    Work cloth;
+    cloth.run = runs([&](const WorkContext& context) { context.tell([&] { ++live; }); });
     client.submit(std::move(cloth));
     CHECK(eventually([&] { return live == 1; }));
     CHECK(ended == 0);
@@ -113,13 +84,13 @@ TEST_CASE("nothing of an old document is answered to a new one", "[scheduler]") 
     static std::atomic<int> begun = 0, answers = 0, refused = 0;
     std::promise<void> go;
     std::shared_future<void> gone = go.get_future().share();
-    Client::Request request;
+    Work request;
     request.document = 1;
-    request.run = [&](const Surface& surface) {
+    request.run = runs([&](const WorkContext& context) {
         ++begun;
         gone.wait();
-        if (!surface.answer([&] { ++answers; }, true)) ++refused;
-    };
+        if (!context.tell_anyway([&] { ++answers; })) ++refused;
+    });
     client.submit(std::move(request));
     // Under way when the document changes.
     REQUIRE(eventually([&] { return begun == 1; }));
@@ -135,12 +106,12 @@ TEST_CASE("who goes away waits for nobody and hears no more", "[scheduler][cance
     auto client = std::make_unique<Client>(scheduler, "a");
     std::promise<void> go;
     std::shared_future<void> gone = go.get_future().share();
-    Client::Request request;
-    request.run = [gone](const Surface& surface) {
+    Work request;
+    request.run = runs([gone](const WorkContext& context) {
         ++begun;
         gone.wait();
-        if (!surface.answer([] { ++heard; }, true)) ++refused;
-    };
+        if (!context.tell_anyway([] { ++heard; })) ++refused;
+    });
     client->submit(std::move(request));
     REQUIRE(eventually([&] { return begun == 1; }));
     // The work cannot end before it is let go: a client that waited for it would wait for ever.
@@ -159,12 +130,12 @@ TEST_CASE("a rendering that nobody waits for any more is given up before its end
     static std::atomic<int> begun = 0, whole = 0, given_up = 0;
     auto client = std::make_unique<Client>(scheduler, "a");
     for (std::uint32_t k = 0; k < 4; ++k) {
-        Client::Request request;
-        request.run = [k](const Surface& surface) {
+        Work request;
+        request.run = runs([k](const WorkContext& context) {
             ++begun;
-            const auto picture = render_cloth(heavy(k), {1024, 1024}, surface.options, surface.job);
+            const auto picture = render_cloth(heavy(k), {1024, 1024}, context.options, context.job);
             ++(picture ? whole : given_up);
-        };
+        });
         client->submit(std::move(request));
     }
     REQUIRE(eventually([&] { return begun > 0; }));
@@ -176,40 +147,21 @@ TEST_CASE("a rendering that nobody waits for any more is given up before its end
     CHECK(given_up == 1);
 }
 
-TEST_CASE("progress reaches who asked, and work that throws takes nothing with it", "[scheduler]") {
-    Rested scheduler(1 << 20, nullptr);
-    Client client(scheduler, "a");
-    static std::atomic<double> share = 0;
-    static std::atomic<int> ran = 0;
-    Client::Request broken;
-    broken.run = [](const Surface&) { throw std::bad_alloc(); };
-    client.submit(std::move(broken));
-    Client::Request request;
-    request.progress = [&](double now) { share = now; };
-    request.run = [&](const Surface& surface) {
-        surface.job.report(0.5);
-        ++ran;
-    };
-    client.submit(std::move(request));
-    REQUIRE(eventually([&] { return ran == 1; }));
-    CHECK(share == 0.5);
-}
-
 TEST_CASE("renderings of all kinds share one cache", "[scheduler][cache]") {
     Rested scheduler(std::size_t{64} << 20, nullptr);
     Client one(scheduler, "one"), two(scheduler, "two");
     static std::atomic<int> cached = -1;
     const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {}}})}, 256);
     auto ask = [&](Client& client, Urgency urgency) {
-        Client::Request request;
+        Work request;
         request.urgency = urgency;
-        request.run = [&](const Surface& surface) {
-            const auto rendering = render(recipe, {256, 256}, {Wanted{}}, surface.options, surface.job);
+        request.run = runs([&](const WorkContext& context) {
+            const auto rendering = render(recipe, {256, 256}, {Wanted{}}, context.options, context.job);
             int found = 0;
             if (rendering)
                 for (const NodeTiming& node : rendering->timings) found += node.cached;
             cached = found;
-        };
+        });
         client.submit(std::move(request));
         REQUIRE(eventually([&] { return !client.busy(); }));
     };
@@ -229,16 +181,13 @@ TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a
     };
     std::mutex mutex;
     std::vector<Heard> heard;
-    auto listen = [&](const Result<Answer>& answer, const Surface& surface) {
-        REQUIRE(answer);
-        surface.answer(
-            [&] {
-                const std::lock_guard lock(mutex);
-                heard.push_back({answer->coarse, answer->pictures.begin()->second});
-            },
-            answer->coarse);
+    auto listen = [&](const PictureResponse& answer, const WorkContext& context) {
+        (answer.coarse ? context.tell_anyway : context.tell)([&] {
+            const std::lock_guard lock(mutex);
+            heard.push_back({answer.coarse, answer.pictures.begin()->second});
+        });
     };
-    Ask ask;
+    PictureRequest ask;
     ask.recipe = recipe, ask.longest = 128, ask.coarse = 32;
     client.submit(ask, {}, listen);
     REQUIRE(eventually([&] { return !client.busy(); }));
@@ -263,7 +212,7 @@ TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a
     std::map<Wanted, Bundle> pictures;
     ask.region.reset(), ask.longest = 64, ask.coarse = 0;
     ask.wanted = {Wanted{}, {Wanted::What::step, "a", "s1", Map::height}, {Wanted::What::map, "", "", Map::normal}};
-    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) { pictures = answer->pictures; });
+    client.submit(ask, {}, [&](const PictureResponse& answer, const WorkContext&) { pictures = answer.pictures; });
     REQUIRE(eventually([&] { return !client.busy(); }));
     CHECK(pictures.size() == 3);
 }
@@ -272,11 +221,12 @@ TEST_CASE("pictures that follow a hand leave in the cache no more than two of th
     Rested scheduler(std::size_t{64} << 20, nullptr);
     Client client(scheduler, "a");
     auto follow = [&](double radius, bool fleeting) {
-        Ask ask;
+        PictureRequest ask;
         ask.recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {{"radius", radius}}}})}, 128);
         ask.longest = 128, ask.fleeting = fleeting;
-        client.submit(ask, {}, [](const Result<Answer>& answer, const Surface&) { CHECK(answer); });
+        const Task task = client.submit(ask, {}, [](const PictureResponse&, const WorkContext&) {});
         REQUIRE(eventually([&] { return !client.busy(); }));
+        CHECK(task.ended()->outcome == Outcome::done);
         return scheduler.cache().bytes();
     };
     follow(2, false);
@@ -289,28 +239,20 @@ TEST_CASE("pictures that follow a hand leave in the cache no more than two of th
 TEST_CASE("what cannot be made is told in a sentence, what was given up is not told at all", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     Client client(scheduler, "a");
-    std::vector<std::string> faults;
-    Ask ask;
+    PictureRequest ask;
     ask.recipe = recipe_of({strand_of("a", {{"clouds", {}}})}, 512), ask.longest = 512, ask.memory_limit = 1000;
-    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) {
-        if (!answer) faults.push_back(answer.error().message);
-    });
-    REQUIRE(eventually([&] { return !client.busy(); }));
-    REQUIRE(faults.size() == 1);
-    CHECK_THAT(faults[0], Catch::Contains("choose a smaller size"));
-    faults.clear();
+    const auto nothing = [](const PictureResponse&, const WorkContext&) {};
+    Task task = client.submit(ask, {}, nothing);
+    REQUIRE(eventually([&] { return !task.under_way(); }));
+    REQUIRE(task.ended()->failed());
+    CHECK_THAT(task.ended()->error.message, Catch::Contains("choose a smaller size"));
     static std::atomic<int> coarse = 0;
     ask.recipe = heavy(1), ask.longest = 1024, ask.coarse = 16, ask.memory_limit = 0;
-    client.submit(ask, {}, [&](const Result<Answer>& answer, const Surface&) {
-        if (!answer)
-            faults.push_back(answer.error().message);
-        else if (answer->coarse)
-            ++coarse;
-    });
+    task = client.submit(ask, {}, [&](const PictureResponse& answer, const WorkContext&) { coarse += answer.coarse; });
     REQUIRE(eventually([&] { return coarse == 1; }));
     client.cancel_all();
-    REQUIRE(eventually([&] { return !client.busy(); }));
-    CHECK(faults.empty());
+    REQUIRE(eventually([&] { return !task.under_way(); }));
+    CHECK(task.ended()->stopped());
 }
 
 TEST_CASE("work waits for the memory that other work holds, and goes on when it is free or given up", "[scheduler][memory]") {
@@ -320,21 +262,21 @@ TEST_CASE("work waits for the memory that other work holds, and goes on when it 
     static std::atomic<bool> holds = false, let_go = false;
     static std::atomic<int> got = 0;
     auto holder = [&](Urgency urgency, std::size_t bytes, std::atomic<bool>* until) {
-        Client::Request request;
+        Work request;
         request.urgency = urgency;
-        request.run = [&, bytes, until](const Surface& surface) {
-            RenderOptions options = surface.options;
+        request.run = runs([&, bytes, until](const WorkContext& context) {
+            RenderOptions options = context.options;
             options.memory_limit = 100 * mib;
-            const Lease lease = surface.room([&](const RenderOptions&) { return bytes; }, options);
+            const Reservation lease = context.reserve([&](const RenderOptions&) { return bytes; }, options);
             CHECK(lease.bytes() == bytes);
             ++got;
             if (!until) return;
             holds = true;
             while (!*until) std::this_thread::sleep_for(1ms);
-        };
+        });
         client.submit(std::move(request));
     };
-    holder(Urgency::files, 70 * mib, &let_go);
+    holder(Urgency::lengthy, 70 * mib, &let_go);
     REQUIRE(eventually([&] { return holds.load(); }));
     // What fits beside it does not wait.
     holder(Urgency::live, 20 * mib, nullptr);
@@ -346,6 +288,39 @@ TEST_CASE("work waits for the memory that other work holds, and goes on when it 
     REQUIRE(eventually([&] { return got == 3 && !client.busy(); }));
 }
 
+TEST_CASE("what is live waits behind nobody's memory", "[scheduler][memory]") {
+    Rested scheduler(1 << 20, nullptr);
+    Client client(scheduler, "a");
+    static std::atomic<bool> holds = false, let_go = false;
+    static std::atomic<std::size_t> largest = 0, room = 0, taken = 0;
+    Work large;
+    large.urgency = Urgency::lengthy;
+    large.run = runs([&](const WorkContext& context) {
+        RenderOptions options = context.options;
+        options.memory_limit = 100000;
+        const Reservation all = context.reserve([](const RenderOptions& of) { return of.memory_limit; }, options);
+        largest = all.bytes(), holds = true;
+        while (!let_go) std::this_thread::sleep_for(1ms);
+    });
+    client.submit(std::move(large));
+    REQUIRE(eventually([&] { return holds.load(); }));
+    CHECK(largest == 75000);
+    Work live;
+    live.run = runs([&](const WorkContext& context) {
+        RenderOptions options = context.options;
+        options.memory_limit = 100000;
+        // As a rendering does that goes in bands where the whole would not fit.
+        const auto announced = [](const RenderOptions& of) -> std::size_t { return of.memory_limit < 60000 ? 20000 : 60000; };
+        const Reservation mine = context.reserve(announced, options);
+        room = options.memory_limit, taken = mine.bytes();
+    });
+    const Task task = client.submit(std::move(live));
+    CHECK(eventually([&] { return !task.under_way(); }));
+    CHECK(room == 25000);
+    CHECK(taken == 20000);
+    let_go = true;
+}
+
 TEST_CASE("a client is told when nothing of it waits or runs any more", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     static std::atomic<int> rested = 0, ran = 0;
@@ -353,12 +328,12 @@ TEST_CASE("a client is told when nothing of it waits or runs any more", "[schedu
         Client client(scheduler, "a");
         client.when_at_rest([&] { ++rested; });
         for (int k = 0; k < 5; ++k) {
-            Client::Request request;
+            Work request;
             request.urgency = Urgency::pictures;
-            request.run = [&](const Surface&) {
+            request.run = runs([&](const WorkContext&) {
                 std::this_thread::sleep_for(2ms);
                 ++ran;
-            };
+            });
             client.submit(std::move(request));
         }
         REQUIRE(eventually([&] { return rested >= 1 && ran == 5; }));

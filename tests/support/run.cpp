@@ -28,4 +28,6 @@ int run_tests(int argc, char** argv) {
     return session.run();
 }
 
+std::string running_test() { return Catch::getResultCapture().getCurrentTestName(); }
+
 }  // namespace loom::test

@@ -1,8 +1,11 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
+#include <array>
+#include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/noise/lattice.h"
 #include "core/steps/formula/formula.h"
 #include "core/steps/formula/formula_kernel.h"
@@ -27,8 +30,26 @@ void FormulaRun::run(int count) {
     for (std::uint16_t at : program_.results) formula_sound(registers_[at].data(), count);
 }
 
+namespace {
+
+/// Places as noise can be read at: it repeats with the tile, so that what lies far beyond is brought back, and what is no number
+/// is the tile's corner.
+const float* near_tile(const std::vector<float>& places, std::array<float, formula_block + lattice_padding>& near) {
+    constexpr float far = 4096;
+    const auto apart = [](float place) { return std::abs(finite(place)) > far || finite(place) != place; };
+    if (std::none_of(places.begin(), places.end(), apart)) return places.data();
+    for (std::size_t k = 0; k < near.size(); ++k) {
+        const float place = finite(places[k]);
+        near[k] = std::abs(place) > far ? place - std::floor(place) : place;
+    }
+    return near.data();
+}
+
+}  // namespace
+
 void FormulaRun::noise(const FormulaProgram::Step& step, int count) {
-    const float *u = registers_[step.a].data(), *v = registers_[step.b].data();
+    std::array<float, formula_block + lattice_padding> near_u, near_v;
+    const float *u = near_tile(registers_[step.a], near_u), *v = near_tile(registers_[step.b], near_v);
     float* out = registers_[step.to].data();
     const std::uint64_t seed = mix64(mix64(seed_, static_cast<std::uint64_t>(step.op)), step.lot);
     if (step.op >= FormulaOp::cells)

@@ -74,8 +74,8 @@ StepDescription describe_borrow() {
         })
         .pixelwise()
         // What it takes on whole is the other strand's own.
-        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
-            return s.output == Output::picture ? -1.0 * planes.out : 1.0;
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& counts) {
+            return s.output == Output::picture ? -1.0 * counts.out : 1.0;
         })
         .run(run);
 }

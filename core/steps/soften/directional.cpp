@@ -24,9 +24,9 @@ std::pair<double, double> line_of(const Settings& s, double scale_x, double scal
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const auto [dx, dy] = line_of(s, context.scale_x(), context.scale_y());
+    const auto line = line_of(s, context.scale_x(), context.scale_y());
     return each_plane(
-        context, [&](const Plane& plane) { return line_average(plane, dx, dy, s.falloff, context.wanted_rows(), *context.job); });
+        context, [&](const Plane& plane) { return line_average(plane, line.first, line.second, s.falloff, context.wanted_rows(), *context.job); });
 }
 
 }  // namespace

@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// Watches that the interface never keeps anybody waiting: no event may take more than 100 ms of the processor, and none may read,
+// write, hash, decode, plan or render on the interface's thread. On in debug builds, which tell it, and in the window's tests,
+// which fail.
+#pragma once
+
+#include <QString>
+#include <QStringList>
+#include <functional>
+
+#include "core/base/answering.h"
+
+class QEvent;
+class QObject;
+
+namespace loom {
+
+class Watchdog {
+public:
+    static constexpr double longest_ms = 100;
+
+    /// Begins to watch; `told` hears of each fault once. `timed`: how long events take, too.
+    explicit Watchdog(std::function<void(const QString& fault)> told, bool timed = true);
+    ~Watchdog();
+    Watchdog(const Watchdog&) = delete;
+
+    /// Around the answer to one event. Event loops that run within it are not part of it.
+    class Event {
+    public:
+        Event(Watchdog* dog, const QObject* receiver, const QEvent* event);
+        ~Event();
+        Event(const Event&) = delete;
+        const QString& name() const { return name_; }
+
+    private:
+        Watchdog* dog_;
+        Event* outer_;
+        QString name_;
+        int loop_ = 0;
+        double began_ms_ = 0, elsewhere_ms_ = 0;  ///< of the thread's processor time; the latter in loops within
+        Answering answering_;
+    };
+
+private:
+    void tell(const QString& fault);
+
+    std::function<void(const QString&)> told_;
+    bool timed_;
+    Event* inner_ = nullptr;
+    QStringList known_;
+};
+
+}  // namespace loom
