@@ -19,14 +19,11 @@ double thread_ms() {
     return static_cast<double>(now.tv_sec) * 1e3 + static_cast<double>(now.tv_nsec) / 1e6;
 }
 
-QString name_of(const QObject* receiver, const QEvent* event) {
-    const char* type = QMetaEnum::fromType<QEvent::Type>().valueToKey(event->type());
-    return QString("%1 at %2 %3").arg(type ? type : "event", receiver->metaObject()->className(), receiver->objectName());
-}
-
 }  // namespace
 
-Watchdog::Watchdog(std::function<void(const QString&)> told, bool timed) : told_(std::move(told)), timed_(timed) {
+Watchdog::Watchdog(std::function<void(const QString&)> told, bool timed) : told_(std::move(told)), timed_(timed) { watch(); }
+
+void Watchdog::watch() {
     watch_answering([this](const char* what) { tell(QString("%1 within %2").arg(what, inner_ ? inner_->name() : QString())); });
 }
 
@@ -38,12 +35,16 @@ void Watchdog::tell(const QString& fault) {
     told_(fault);
 }
 
+QString Watchdog::Event::name() const {
+    const char* type = QMetaEnum::fromType<QEvent::Type>().valueToKey(type_);
+    return QString("%1 at %2 %3").arg(type ? type : "event", class_, receiver_);
+}
+
 Watchdog::Event::Event(Watchdog* dog, const QObject* receiver, const QEvent* event)
     : dog_(dog), outer_(dog ? dog->inner_ : nullptr) {
     if (!dog_) return;
     dog_->inner_ = this;
-    // The receiver may be gone afterwards.
-    name_ = name_of(receiver, event);
+    receiver_ = receiver->objectName(), class_ = receiver->metaObject()->className(), type_ = event->type();
     loop_ = QThread::currentThread()->loopLevel();
     began_ms_ = thread_ms();
 }
@@ -54,7 +55,7 @@ Watchdog::Event::~Event() {
     const double spent = thread_ms() - began_ms_;
     if (outer_) outer_->elsewhere_ms_ += loop_ > outer_->loop_ ? spent : elsewhere_ms_;
     if (dog_->timed_ && spent - elsewhere_ms_ > longest_ms)
-        dog_->tell(QString("%1 took %2 ms").arg(name_).arg(spent - elsewhere_ms_, 0, 'f', 0));
+        dog_->tell(QString("%1 took %2 ms").arg(name()).arg(spent - elsewhere_ms_, 0, 'f', 0));
 }
 
 }  // namespace loom

@@ -25,6 +25,8 @@ public:
     explicit Watchdog(std::function<void(const QString& fault)> told, bool timed = true);
     ~Watchdog();
     Watchdog(const Watchdog&) = delete;
+    /// Is told again of what takes its time, after another was.
+    void watch();
 
     /// Around the answer to one event. Event loops that run within it are not part of it.
     class Event {
@@ -32,12 +34,14 @@ public:
         Event(Watchdog* dog, const QObject* receiver, const QEvent* event);
         ~Event();
         Event(const Event&) = delete;
-        const QString& name() const { return name_; }
+        QString name() const;
 
     private:
         Watchdog* dog_;
         Event* outer_;
-        QString name_;
+        QString receiver_;             ///< its name
+        const char* class_ = nullptr;  ///< of the receiver, which may be gone afterwards
+        int type_ = 0;
         int loop_ = 0;
         double began_ms_ = 0, elsewhere_ms_ = 0;  ///< of the thread's processor time; the latter in loops within
         Answering answering_;

@@ -18,7 +18,17 @@ QImage to_image(const Bundle& picture) {
     QImage image(size.width, size.height, channels == 4 ? QImage::Format_RGBA8888 : QImage::Format_RGB888);
     const auto row = static_cast<std::size_t>(size.width * channels);
     for (int y = 0; y < size.height; ++y) std::memcpy(image.scanLine(y), bytes.data() + static_cast<std::size_t>(y) * row, row);
+    // The formats that are drawn fastest.
+    image.convertTo(channels == 4 ? QImage::Format_ARGB32_Premultiplied : QImage::Format_RGB32);
     return image;
+}
+
+std::vector<QImage> halves_of(const QImage& picture) {
+    constexpr int small = 256;
+    std::vector<QImage> halves;
+    for (QImage now = picture; std::max(now.width(), now.height()) > small; halves.push_back(now))
+        now = now.scaled((now.width() + 1) / 2, (now.height() + 1) / 2, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+    return halves;
 }
 
 Bundle from_image(const QImage& image) {
@@ -153,6 +163,7 @@ void RenderService::ask_cloth(const Cloth& of, std::string slot, std::shared_ptr
                        picture.ticket = of.ticket, picture.document = of.document;
                        for (const std::string& warning : made.warnings) picture.warnings << QString::fromStdString(warning);
                        picture.milliseconds = made.milliseconds;
+                       picture.halves = halves_of(picture.image);
                        if (whole && !made.coarse) *whole = cloth;
                        const auto show = [this, picture] { show_cloth(picture); };
                        made.coarse ? context.tell_anyway(show) : context.tell(show);

@@ -27,6 +27,7 @@ struct ClothPicture {
     std::uint64_t ticket = 0;    ///< of the recipe it shows
     std::uint64_t document = 0;  ///< Session::document() it was asked for
     QStringList warnings;        ///< what was passed over, one sentence each
+    std::vector<QImage> halves;  ///< see halves_of
 };
 
 struct CardPicture {
@@ -38,6 +39,8 @@ struct CardPicture {
 using CardPictures = std::map<std::pair<std::string, std::string>, CardPicture>;
 
 QImage to_image(const Bundle& picture);
+/// A picture at a half, a quarter and so on, for showing it smaller than it is without averaging all of it at each paint.
+std::vector<QImage> halves_of(const QImage& picture);
 /// Straight 8-bit pixels back into planes.
 Bundle from_image(const QImage& image);
 

@@ -18,6 +18,10 @@
 
 namespace loom {
 
+namespace {
+constexpr int picture_size = 144;
+}
+
 QVariant PageBrowser::loadResource(int type, const QUrl& name) {
     const auto found = pictures.find(name.toString());
     return found == pictures.end() ? QTextBrowser::loadResource(type, name) : QVariant(found->second);
@@ -43,9 +47,11 @@ HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
     connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
         if (ticket != ticket_) return;
         --missing_;
-        text_->pictures[asked_[static_cast<std::size_t>(index)]] =
-            image.scaled(144, 144, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-        show(markdown_);
+        const QString& name = asked_[static_cast<std::size_t>(index)];
+        text_->pictures[name] = image.scaled(picture_size, picture_size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        // Its place is kept free: nothing else moves.
+        text_->document()->addResource(QTextDocument::ImageResource, QUrl(name), text_->pictures[name]);
+        text_->viewport()->update();
     });
 }
 
@@ -55,6 +61,8 @@ void HelpSheet::show(const QString& markdown) {
     text_->setMarkdown(markdown);
     // Markdown has no say in how it looks.
     QTextCursor cursor(text_->document());
+    // The page is laid out once, not after each change.
+    cursor.beginEditBlock();
     cursor.select(QTextCursor::Document);
     QTextBlockFormat block;
     block.setBottomMargin(6);
@@ -85,6 +93,7 @@ void HelpSheet::show(const QString& markdown) {
                 table->cellAt(0, column).firstCursorPosition().mergeBlockFormat(whole);
             }
         }
+    cursor.endEditBlock();
     text_->verticalScrollBar()->setValue(place);
 }
 
@@ -111,6 +120,12 @@ bool HelpSheet::ask(const Recipe& recipe, const Selection& at) {
         TryOrder each{recipe, {}};
         each.wanted.what = Wanted::What::step, each.wanted.strand = at.strand, each.wanted.step = id;
         orders.push_back(std::move(each)), asked_.emplace_back(name);
+        if (QImage& picture = text_->pictures[name]; picture.isNull()) {
+            const QSize size =
+                QSize(recipe.tile.width, recipe.tile.height).scaled(picture_size, picture_size, Qt::KeepAspectRatio);
+            picture = QImage(size.expandedTo({1, 1}), QImage::Format_ARGB32_Premultiplied);
+            picture.fill(Qt::transparent);
+        }
     };
     const auto slot = slot_of(recipe, at.strand, at.step);
     const bool both = slot && slot->index > 0;

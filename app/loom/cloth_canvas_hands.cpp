@@ -141,6 +141,7 @@ void ClothCanvas::show_part(const QImage& picture, const QRectF& place, const QR
     cut.setCompositionMode(QPainter::CompositionMode_DestinationIn);
     cut.drawImage(within.topLeft(), mask);
     cut.end();
+    const bool halved = halves_of_ == cloth_.image.cacheKey();
     QPainter painter(&cloth_.image);
     for (int down = -1; down <= 1; ++down)
         for (int across = -1; across <= 1; ++across) {
@@ -155,7 +156,29 @@ void ClothCanvas::show_part(const QImage& picture, const QRectF& place, const QR
             painter.drawImage(at, patch);
         }
     painter.end();
+    if (halved) renew_halves(within);
     update();
+}
+
+void ClothCanvas::renew_halves(const QRect& within) {
+    halves_of_ = cloth_.image.cacheKey();
+    const QSize size = cloth_.image.size();
+    for (QImage& half : halves_) {
+        const double across = static_cast<double>(half.width()) / size.width(),
+                     down = static_cast<double>(half.height()) / size.height();
+        QPainter painter(&half);
+        painter.setCompositionMode(QPainter::CompositionMode_Source);
+        for (int y = -1; y <= 1; ++y)
+            for (int x = -1; x <= 1; ++x) {
+                const QRect here = within.translated(x * size.width(), y * size.height()) & cloth_.image.rect();
+                if (here.isEmpty()) continue;
+                const QRect there =
+                    QRectF(here.x() * across, here.y() * down, here.width() * across, here.height() * down).toAlignedRect();
+                const QRectF from(there.x() / across, there.y() / down, there.width() / across, there.height() / down);
+                painter.drawImage(there.topLeft(), cloth_.image.copy(from.toAlignedRect() & cloth_.image.rect())
+                                                       .scaled(there.size(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation));
+            }
+    }
 }
 
 }  // namespace loom

@@ -38,6 +38,7 @@ void ClothCanvas::show_picture(const ClothPicture& picture) {
         // A draft never replaces the finished picture of the same recipe.
         if (picture.draft && !cloth_.draft && picture.ticket <= cloth_.ticket && !cloth_.image.isNull()) return;
         cloth_ = picture;
+        if (!shows_before()) halves_ = cloth_.halves, halves_of_ = cloth_.image.cacheKey();
     }
     update();
 }
@@ -140,6 +141,16 @@ bool ClothCanvas::on_line(const QPointF& place) const {
     return !aside_.isNull() && !shows_before() && std::abs(place.x() - wipe_ * width()) < 8;
 }
 
+const QImage& ClothCanvas::fitting(const QImage& picture, double shrink) const {
+    // Below half size, averaging first keeps fine grain from flickering.
+    if (shrink >= 0.5) return picture;
+    if (halves_of_ != picture.cacheKey()) halves_ = loom::halves_of(picture), halves_of_ = picture.cacheKey();
+    const QImage* best = &picture;
+    for (const QImage& half : halves_)
+        if (shrink * picture.width() <= half.width()) best = &half;
+    return *best;
+}
+
 void ClothCanvas::paint_tiles(QPainter& painter, const QImage& picture) const {
     const QRectF tile = tile_rect();
     const bool alone = repeat_ == 1;
@@ -147,10 +158,7 @@ void ClothCanvas::paint_tiles(QPainter& painter, const QImage& picture) const {
     // In pixels of the screen, which may be finer than the window's.
     const double fine = devicePixelRatioF(), shrink = tile.width() * fine / picture.width();
     painter.setRenderHint(QPainter::SmoothPixmapTransform, shrink < 3);
-    // Below half size, averaging first keeps fine grain from flickering.
-    const QImage shown = shrink < 0.5 ? picture.scaled((tile.size() * fine).toSize().expandedTo(QSize(1, 1)),
-                                                       Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-                                      : picture;
+    const QImage& shown = fitting(picture, shrink);
     for (int row = first(tile.top(), tile.height()); tile.top() + row * tile.height() < height(); ++row) {
         for (int column = first(tile.left(), tile.width()); tile.left() + column * tile.width() < width(); ++column) {
             const double x = tile.left() + column * tile.width(), y = tile.top() + row * tile.height();

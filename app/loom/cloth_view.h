@@ -81,6 +81,10 @@ protected:
 private:
     void paint_loupe(QPainter& painter) const;
     /// One picture, repeated as the cloth is.
+    /// The picture, or the smallest of its halves that is no smaller than what is shown.
+    const QImage& fitting(const QImage& picture, double shrink) const;
+    /// After a part of the picture has changed.
+    void renew_halves(const QRect& within);
     void paint_tiles(QPainter& painter, const QImage& picture) const;
     /// What of the view the cloth covers: all of it where it is repeated.
     QRectF covered() const;
@@ -95,6 +99,9 @@ private:
 
     ClothPicture cloth_;
     QImage before_, aside_, instead_;
+    /// Of the picture that was last shown below half its size, by the key of its cache.
+    mutable std::vector<QImage> halves_;
+    mutable qint64 halves_of_ = 0;
     QString aside_name_, before_name_, instead_name_;
     double wipe_ = 0.5;
     bool wiping_ = false, moved_ = false;

@@ -14,7 +14,8 @@ namespace {
 
 /// Screen px that a seam's line swings to each side where the difference is five times the usual one and more.
 constexpr double greatest_swing = 18, greatest_mark = 5;
-constexpr double circle_share = 0.1;  ///< of the tile: radius of the circle around what stands out
+constexpr double seam_room = greatest_swing + 2;  ///< around a tile, for the swings
+constexpr double circle_share = 0.1;              ///< of the tile: radius of the circle around what stands out
 
 }  // namespace
 
@@ -33,24 +34,41 @@ void RepeatOverlay::set_marks(const RepeatMarks& marks) {
 
 void RepeatOverlay::forget() { across_.clear(), down_.clear(), light_ = {}, standout_ = {}; }
 
-void RepeatOverlay::paint_seams(QPainter& painter, const QRectF& tile) const {
+QImage RepeatOverlay::seam_lines(const QSizeF& tile, double fine) const {
     const auto swing = [](double mark, std::size_t k) {
         const double size = std::clamp(mark / greatest_mark, 0.0, 1.0) * greatest_swing;
         return k % 2 ? size : -size;
     };
-    QPolygonF upright, level;
-    for (std::size_t k = 0; k < across_.size(); ++k)
-        upright << QPointF(tile.left() + swing(across_[k], k),
-                           tile.top() + (static_cast<double>(k) + 0.5) / static_cast<double>(across_.size()) * tile.height());
-    for (std::size_t k = 0; k < down_.size(); ++k)
-        level << QPointF(tile.left() + (static_cast<double>(k) + 0.5) / static_cast<double>(down_.size()) * tile.width(),
-                         tile.top() + swing(down_[k], k));
-    painter.setBrush(Qt::NoBrush);
+    // No more swings than the screen has room for; each is as wide as the widest it stands for.
+    const auto line = [&](const std::vector<double>& marks, double length, auto&& point) {
+        constexpr double least_way = 3;
+        const std::size_t count = std::clamp<std::size_t>(static_cast<std::size_t>(length / least_way), 2, marks.size());
+        QPolygonF swings;
+        for (std::size_t k = 0; k < count; ++k) {
+            const auto first = marks.begin() + static_cast<std::ptrdiff_t>(k * marks.size() / count),
+                       last = marks.begin() + static_cast<std::ptrdiff_t>((k + 1) * marks.size() / count);
+            swings << point((static_cast<double>(k) + 0.5) / static_cast<double>(count),
+                            swing(*std::max_element(first, last), k));
+        }
+        return swings;
+    };
+    const QPolygonF upright = line(across_, tile.height(), [&](double along, double out) {
+        return QPointF(seam_room + out, seam_room + along * tile.height());
+    });
+    const QPolygonF level = line(down_, tile.width(), [&](double along, double out) {
+        return QPointF(seam_room + along * tile.width(), seam_room + out);
+    });
+    QImage lines(((tile + QSizeF(2 * seam_room, 2 * seam_room)) * fine).toSize(), QImage::Format_ARGB32_Premultiplied);
+    lines.setDevicePixelRatio(fine);
+    lines.fill(Qt::transparent);
+    QPainter painter(&lines);
+    painter.setRenderHint(QPainter::Antialiasing);
     for (const auto& [colour, width] : {std::pair{QColor(255, 255, 255, 140), 2.6}, {theme::colours().accent, 1.2}}) {
         painter.setPen(QPen(colour, width));
         painter.drawPolyline(upright);
         painter.drawPolyline(level);
     }
+    return lines;
 }
 
 void RepeatOverlay::paint(QPainter& painter, const QRectF& tile) const {
@@ -59,6 +77,8 @@ void RepeatOverlay::paint(QPainter& painter, const QRectF& tile) const {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    // Drawn once: a line that swings as often takes long.
+    const QImage lines = seams ? seam_lines(tile.size(), painter.device()->devicePixelRatioF()) : QImage();
     const auto steps = [](double from, double length) { return static_cast<int>(std::floor(from / length)); };
     for (int row = -steps(tile.top() - seen.top(), tile.height()) - 1;
          tile.top() + row * tile.height() < seen.bottom() + greatest_swing; ++row)
@@ -66,7 +86,7 @@ void RepeatOverlay::paint(QPainter& painter, const QRectF& tile) const {
              tile.left() + column * tile.width() < seen.right() + greatest_swing; ++column) {
             const QRectF here = tile.translated(column * tile.width(), row * tile.height());
             if (light) painter.drawImage(here, light_);
-            if (seams) paint_seams(painter, here);
+            if (seams) painter.drawImage(here.topLeft() - QPointF(seam_room, seam_room), lines);
             if (!standouts) continue;
             const QPointF middle(here.left() + standout_.x * here.width(), here.top() + standout_.y * here.height());
             const double radius = std::max(8.0, circle_share * std::min(here.width(), here.height()));

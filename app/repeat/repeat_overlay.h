@@ -28,7 +28,8 @@ public:
     bool takes(const QPointF&, const QRectF&) const override { return false; }
 
 private:
-    void paint_seams(QPainter& painter, const QRectF& tile) const;
+    /// Those of one tile, with room around it.
+    QImage seam_lines(const QSizeF& tile, double fine) const;
     std::vector<double> across_, down_;
     QImage light_;
     Standout standout_;

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/quick_math.h"
+#include "core/base/vector_loop.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/structures/courses_kernel.cpp"
@@ -32,7 +33,7 @@ void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int 
                            : high_shown ? 0.0f
                                         : row.full,
                 sign = joint ? -1.0f : 1.0f;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float column = static_cast<float>(x), px = u.c * column + along_x, py = along_y - u.s * column;
         const float qx = (px < 0 ? -px : px) - inner_x, qy = (py < 0 ? -py : py) - inner_y;

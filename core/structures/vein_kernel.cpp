@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/quick_math.h"
+#include "core/base/vector_loop.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/structures/vein_kernel.cpp"
@@ -25,7 +26,7 @@ void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distanc
            float* HWY_RESTRICT strength, float* HWY_RESTRICT smoke) {
     const VeinPiece p = piece;
     const float per_length2 = 1 / most(1e-6f, p.wx * p.wx + p.wy * p.wy), per_length = std::sqrt(per_length2);
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float px = static_cast<float>(x) + p.x;
         const float t = least(most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
@@ -38,7 +39,7 @@ void Piece(const VeinPiece& piece, int from, int to, float* HWY_RESTRICT distanc
     }
     if (p.smoke_reach <= 0) return;
     const float strong = 0.42f * p.strength, per_reach = 1 / p.smoke_reach;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float px = static_cast<float>(x) + p.x;
         const float t = least(most((px * p.wx + p.y * p.wy) * per_length2, 0), 1);
@@ -81,7 +82,7 @@ HWY_INLINE void Line(const VeinPen& p, const float* HWY_RESTRICT distance, const
                      const float* HWY_RESTRICT wide, const float* HWY_RESTRICT open, int count, float width, float share,
                      float weakest, float* HWY_RESTRICT row) {
     const float scale = p.scale, far = p.far;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         const float strong = strength[x];
         const float full = width * (0.08f + 0.92f * strong * std::sqrt(most(strong, 0))) * wide[x];

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/quick_math.h"
+#include "core/base/vector_loop.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/structures/weave_kernel.cpp"
@@ -55,7 +56,7 @@ void Begin(const WovenRow& row, float warp_crossings, float weft_crossings, floa
     const float *HWY_RESTRICT across = row.across, *HWY_RESTRICT down = row.down;
     const float per_warp = 1 / warp_crossings, per_weft = 1 / weft_crossings;
     const int count = row.count;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         along_warp[x] = Within(down[x], warp_crossings, per_warp), along_weft[x] = Within(across[x], weft_crossings, per_weft);
         p.yarn[x] = p.yarn_behind[x] = -1, p.z[x] = p.z_behind[x] = nowhere, p.d[x] = p.d_behind[x] = 0;
@@ -74,7 +75,7 @@ void Upright(const WovenRow& row, int from, int to, float yarn, float middle, co
     const float* HWY_RESTRICT across = row.across;
     const float per_half = 1 / (body.half * place.swell * (1 + 0.13f * place.rise)), start = middle + place.shift,
                 base = 0.36f * place.rise + body.lift, thick = body.thick * place.swell, far2 = (1 + body.edge) * (1 + body.edge);
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float d = (across[x] - start) * per_half, d2 = d * d;
         const float raised = base + thick * Arc(d2), z = d2 < far2 ? raised : nowhere;
@@ -88,7 +89,7 @@ void Lying(const WovenRow& row, int from, int to, float yarn, float middle, cons
     const float *HWY_RESTRICT down = row.down, *HWY_RESTRICT along = row.along_weft;
     const float half = body.half, lift = body.lift, thick = body.thick, far2 = (1 + body.edge) * (1 + body.edge);
     const int last = entries - 1;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float place = along[x] * Yarns::per_crossing;
         int entry = static_cast<int>(place);
@@ -111,7 +112,7 @@ void Twist(const WovenRow& row, const TwistPlaces& places, float* HWY_RESTRICT u
     const auto warps = static_cast<float>(places.warps);
     const float warp_turns = places.warp_turns, weft_turns = places.weft_turns, lean = places.lean;
     const int count = row.count;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         const float yarn = yarns[x];
         const bool warp = yarn < warps;
@@ -147,7 +148,7 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
     const auto warps = static_cast<float>(l.warps);
     const float per_span = 1 / l.span;
     const int count = row.count;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         const float yarn = yarns[x], d = ds[x], far = d < 0 ? -d : d, under = behind[x];
         const bool warp = yarn < warps, none = yarn < 0, under_warp = under < warps, under_none = under < 0;
@@ -169,7 +170,7 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
 #undef KEEN_LOOM_CHANNEL
     }
     if (!height) return;
-#pragma GCC ivdep
+    KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x], d = ds[x], far = d < 0 ? -d : d;
         const float cover = unit_cut((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);

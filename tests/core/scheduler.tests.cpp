@@ -7,6 +7,7 @@
 #include <future>
 #include <thread>
 
+#include "core/base/memory.h"
 #include "tests/support/scheduling.h"
 
 using namespace loom;
@@ -215,6 +216,31 @@ TEST_CASE("a recipe asked for is answered coarse, then full, with the bytes of a
     client.submit(ask, {}, [&](const PictureResponse& answer, const WorkContext&) { pictures = answer.pictures; });
     REQUIRE(eventually([&] { return !client.busy(); }));
     CHECK(pictures.size() == 3);
+}
+
+TEST_CASE("after some rest the cache gives back, and what is free goes to the system", "[scheduler][cache][memory]") {
+    Rested scheduler(std::size_t{64} << 20, nullptr);
+    scheduler.give_back_after(50ms, 0);
+    Client client(scheduler, "a");
+    const Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 3}, {"gaussian", {{"radius", 4.0}}}})}, 256);
+    for (int round = 0; round < 2; ++round) {
+        std::size_t kept = 0;
+        PictureRequest request;
+        request.recipe = recipe, request.longest = 256;
+        const Task task =
+            client.submit(request, {}, [&](const PictureResponse&, const WorkContext&) { kept = scheduler.cache().bytes(); });
+        REQUIRE(eventually([&] { return !task.under_way(); }));
+        CHECK(kept > 0);
+        CHECK(eventually([&] { return scheduler.cache().bytes() == 0 && Memory::process().counts().kept == 0; }));
+    }
+    // As much as it may keep stays.
+    scheduler.give_back_after(50ms, std::size_t{1} << 30);
+    PictureRequest request;
+    request.recipe = recipe, request.longest = 256;
+    const Task task = client.submit(request, {}, [](const PictureResponse&, const WorkContext&) {});
+    REQUIRE(eventually([&] { return !task.under_way(); }));
+    std::this_thread::sleep_for(200ms);
+    CHECK(scheduler.cache().bytes() > 0);
 }
 
 TEST_CASE("pictures that follow a hand leave in the cache no more than two of them", "[scheduler][cache]") {

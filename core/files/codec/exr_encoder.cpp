@@ -31,7 +31,7 @@ public:
         const RowStrips::Shape shape{layout.size.height, lines, values, values * sample_bytes()};
         strips_.emplace(
             shape, [this](float* row, std::uint8_t* out) { pack(row, out); },
-            [this, length = shape.row_bytes](const RowStrips::Strip& strip) { return encoded(strip, length); },
+            [length = shape.row_bytes](const RowStrips::Strip& strip) { return encoded(strip, length); },
             [this](const RowStrips::Strip& strip, const std::string& bytes) {
                 return exr_write_scanline_chunk(file_, part_, strip.first, bytes.data(), bytes.size()) == EXR_ERR_SUCCESS;
             });
