@@ -21,7 +21,9 @@ double thread_ms() {
 
 }  // namespace
 
-Watchdog::Watchdog(std::function<void(const QString&)> told, bool timed) : told_(std::move(told)), timed_(timed) { watch(); }
+Watchdog::Watchdog(std::function<void(const QString&)> told, double longest) : told_(std::move(told)), longest_(longest) {
+    watch();
+}
 
 void Watchdog::watch() {
     watch_answering([this](const char* what) { tell(QString("%1 within %2").arg(what, inner_ ? inner_->name() : QString())); });
@@ -54,7 +56,7 @@ Watchdog::Event::~Event() {
     dog_->inner_ = outer_;
     const double spent = thread_ms() - began_ms_;
     if (outer_) outer_->elsewhere_ms_ += loop_ > outer_->loop_ ? spent : elsewhere_ms_;
-    if (dog_->timed_ && spent - elsewhere_ms_ > longest_ms)
+    if (dog_->longest_ > 0 && spent - elsewhere_ms_ > dog_->longest_)
         dog_->tell(QString("%1 took %2 ms").arg(name()).arg(spent - elsewhere_ms_, 0, 'f', 0));
 }
 

@@ -21,8 +21,8 @@ class Watchdog {
 public:
     static constexpr double longest_ms = 100;
 
-    /// Begins to watch; `told` hears of each fault once. `timed`: how long events take, too.
-    explicit Watchdog(std::function<void(const QString& fault)> told, bool timed = true);
+    /// Begins to watch; `told` hears of each fault once. `longest`: milliseconds that an event may take; 0: as long as it likes.
+    explicit Watchdog(std::function<void(const QString& fault)> told, double longest = longest_ms);
     ~Watchdog();
     Watchdog(const Watchdog&) = delete;
     /// Is told again of what takes its time, after another was.
@@ -51,7 +51,7 @@ private:
     void tell(const QString& fault);
 
     std::function<void(const QString&)> told_;
-    bool timed_;
+    double longest_;
     Event* inner_ = nullptr;
     QStringList known_;
 };
