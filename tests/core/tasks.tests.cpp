@@ -10,7 +10,7 @@
 using namespace loom;
 using namespace loom::test;
 
-TEST_CASE("a task knows how far it is and how it ended; work that throws fails with a sentence and takes nothing with it",
+TEST_CASE("a task knows how far it is and how it ended, and work that throws fails with a sentence and takes nothing with it",
           "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
     std::vector<std::string> unheard;
