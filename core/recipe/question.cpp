@@ -56,6 +56,7 @@ std::optional<Address> nearest(const Recipe& recipe, What what, const Address& n
 }  // namespace
 
 Variant SheetAxes::variant(std::size_t index) const {
+    if (index >= count()) return {};
     const std::size_t columns = std::max<std::size_t>(1, across.variants.size());
     Variant result = across.variants[index % columns];
     if (!down) return result;

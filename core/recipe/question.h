@@ -30,7 +30,7 @@ struct SheetAxes {
     Axis across;
     std::optional<Axis> down;
     std::size_t count() const { return across.variants.size() * (down ? down->variants.size() : 1); }
-    /// Row by row.
+    /// Row by row; nothing beyond the last.
     Variant variant(std::size_t index) const;
     /// That the recipe is in now; -1: none.
     int present(const Recipe& recipe) const;

@@ -103,6 +103,15 @@ TEST_CASE("every axis varies what it says, labels differ, and the present state 
     }
 }
 
+TEST_CASE("a sheet that is empty, or shorter than it was, has no variant to take", "[variations]") {
+    SheetAxes axes;
+    CHECK(axes.count() == 0);
+    CHECK(axes.variant(0).set.empty());
+    axes.across.variants = {{"one", {{{"a", "s1", "octaves"}, Value(1.0)}}}};
+    CHECK(axes.variant(0).set.size() == 1);
+    CHECK(axes.variant(1).set.empty());
+}
+
 TEST_CASE("questions fit themselves to the recipe and to what is worked on", "[variations][question]") {
     const Recipe recipe = two_strands();
     Question q;
