@@ -39,8 +39,11 @@ void PlaceButton::set_place(const Recipe& recipe, const Address& at) {
 
 void PlaceButton::fill() {
     menu()->clear();
+    // Clearing lets go of the entries, not of the menus behind them.
+    qDeleteAll(menu()->findChildren<QMenu*>(Qt::FindDirectChildrenOnly));
     std::map<std::string, QMenu*> strands;
     std::map<std::pair<std::string, std::string>, QMenu*> steps;
+    std::map<QMenu*, std::vector<Address>> of_steps;
     const auto plain = [](const std::string& text) { return qt(text).replace('&', "&&"); };
     for (const Address& at : places(recipe_)) {
         if (!fits_(recipe_, at)) continue;
@@ -52,14 +55,26 @@ void PlaceButton::fill() {
             if (const Step* step = strand->step(at.step)) {
                 QMenu*& of_step = steps[{at.strand, at.step}];
                 if (!of_step) of_step = of_strand->addMenu(plain(step_title(*step)));
-                into = of_step;
+                of_steps[of_step].push_back(at);
+                continue;
             }
         }
-        QAction* action = into->addAction(plain(std::string(place_at(recipe_, at)->parameter.title)));
-        action->setCheckable(true);
-        action->setChecked(at == at_);
-        connect(action, &QAction::triggered, this, [this, at] { emit chosen(at); });
+        add(at, *into);
     }
+    // A step's own places, of which there are hundreds in all, when it is come to.
+    for (auto& [of_step, all] : of_steps)
+        connect(of_step, &QMenu::aboutToShow, this, [this, into = of_step, all = std::move(all)] {
+            if (!into->isEmpty()) return;
+            for (const Address& at : all) add(at, *into);
+        });
+}
+
+void PlaceButton::add(const Address& at, QMenu& into) {
+    const std::string title(place_at(recipe_, at)->parameter.title);
+    QAction* action = into.addAction(qt(title).replace('&', "&&"));
+    action->setCheckable(true);
+    action->setChecked(at == at_);
+    connect(action, &QAction::triggered, this, [this, at] { emit chosen(at); });
 }
 
 }  // namespace loom

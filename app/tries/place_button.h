@@ -25,6 +25,7 @@ signals:
 
 private:
     void fill();
+    void add(const Address& at, QMenu& into);
 
     QString name_;
     std::function<bool(const Recipe&, const Address&)> fits_;

@@ -137,6 +137,7 @@ TEST_CASE("the button of places leads to those that fit, by strand and step", "[
     for (QAction* each : of_strand->actions())
         if (each->menu() && each->text() == "Levels") of_step = each->menu();
     REQUIRE(of_step);
+    emit of_step->aboutToShow();
     QSignalSpy chosen(&button, &PlaceButton::chosen);
     bool marked = false;
     for (QAction* each : of_step->actions()) {

@@ -72,22 +72,9 @@ TEST_CASE("work that is stopped while it waits is told so at once, whatever hold
 
 TEST_CASE("who hears on a thread of its own hears there, in order, and only what it still wants", "[scheduler]") {
     Rested scheduler(1 << 20, nullptr);
-    std::mutex mutex;
-    std::vector<std::function<void()>> queue;
-    const auto hear = [&] {
-        std::vector<std::function<void()>> now;
-        {
-            const std::lock_guard lock(mutex);
-            now.swap(queue);
-        }
-        for (auto& each : now) each();
-    };
-    const auto post = [&](std::function<void()> call) {
-        const std::lock_guard lock(mutex);
-        queue.push_back(std::move(call));
-    };
+    Inbox inbox;
     std::vector<std::string> heard;
-    auto client = std::make_unique<Client>(scheduler, "a", post);
+    auto client = std::make_unique<Client>(scheduler, "a", [&](std::function<void()> call) { inbox.post(std::move(call)); });
     const auto ask = [&](const std::string& name, std::uint64_t document) {
         Work work;
         work.document = document;
@@ -102,7 +89,7 @@ TEST_CASE("who hears on a thread of its own hears there, in order, and only what
     REQUIRE(eventually([&] { return first.ended().has_value() && !client->busy(); }));
     CHECK(heard.empty());
     CHECK(first.under_way());
-    hear();
+    inbox.hear();
     CHECK_FALSE(first.under_way());
     CHECK(heard == std::vector<std::string>{"first", "first anyway", "first ended"});
     // Given up after it was done, before it was heard of.
@@ -110,13 +97,13 @@ TEST_CASE("who hears on a thread of its own hears there, in order, and only what
     ask("second", 0);
     REQUIRE(eventually([&] { return !client->busy(); }));
     client->begin_document(5);
-    hear();
+    inbox.hear();
     CHECK(heard == std::vector<std::string>{"second ended"});
     heard.clear();
     const Task third = ask("third", 5);
     REQUIRE(eventually([&] { return !client->busy(); }));
     client.reset();
-    hear();
+    inbox.hear();
     CHECK(heard.empty());
     CHECK_FALSE(third.under_way());
 }
@@ -126,16 +113,7 @@ TEST_CASE("whatever is asked for, given up, thrown or gone, each piece of work e
         INFO("seed " << seed);
         std::mt19937 random(seed);
         const auto any = [&](int count) { return static_cast<int>(random() % static_cast<unsigned>(count)); };
-        std::mutex mutex;
-        std::vector<std::function<void()>> queue;
-        const auto hear = [&] {
-            std::vector<std::function<void()>> now;
-            {
-                const std::lock_guard lock(mutex);
-                now.swap(queue);
-            }
-            for (auto& each : now) each();
-        };
+        Inbox inbox;
         struct Asked {
             Task task;
             std::shared_ptr<std::atomic<int>> told;
@@ -147,11 +125,7 @@ TEST_CASE("whatever is asked for, given up, thrown or gone, each piece of work e
         std::vector<bool> lived;
         for (int k = 0; k < 4; ++k) {
             Client::Post post;
-            if (k % 2)
-                post = [&](std::function<void()> call) {
-                    const std::lock_guard lock(mutex);
-                    queue.push_back(std::move(call));
-                };
+            if (k % 2) post = [&](std::function<void()> call) { inbox.post(std::move(call)); };
             clients.push_back(std::make_unique<Client>(scheduler, "c" + std::to_string(k), post));
             lived.push_back(true);
         }
@@ -168,7 +142,7 @@ TEST_CASE("whatever is asked for, given up, thrown or gone, each piece of work e
                 case 3:
                     if (any(6) == 0) client.cancel_all();
                     break;
-                case 4: hear(); break;
+                case 4: inbox.hear(); break;
                 case 5:
                     if (any(12) == 0) clients[static_cast<std::size_t>(k)].reset(), lived[static_cast<std::size_t>(k)] = false;
                     break;
@@ -200,7 +174,7 @@ TEST_CASE("whatever is asked for, given up, thrown or gone, each piece of work e
         for (const Asked& each : all)
             if (any(2)) each.task.stop();
         REQUIRE(eventually([&] {
-            hear();
+            inbox.hear();
             return std::none_of(all.begin(), all.end(), [](const Asked& each) { return each.task.under_way(); });
         }));
         int wrong = 0;

@@ -5,8 +5,10 @@
 #include <atomic>
 #include <chrono>
 #include <functional>
+#include <mutex>
 #include <string>
 #include <thread>
+#include <vector>
 
 #include "core/render/scheduler.h"
 #include "tests/support/support.h"
@@ -47,5 +49,26 @@ inline Work endless(std::atomic<int>& begun, std::atomic<int>& ended, std::strin
     });
     return request;
 }
+
+/// A thread's own queue: what is posted there is called when it hears.
+class Inbox {
+public:
+    void post(std::function<void()> call) {
+        const std::lock_guard lock(mutex_);
+        calls_.push_back(std::move(call));
+    }
+    void hear() {
+        std::vector<std::function<void()>> now;
+        {
+            const std::lock_guard lock(mutex_);
+            now.swap(calls_);
+        }
+        for (auto& each : now) each();
+    }
+
+private:
+    std::mutex mutex_;
+    std::vector<std::function<void()>> calls_;
+};
 
 }  // namespace loom::test
