@@ -9,14 +9,11 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QLineEdit>
 #include <QMenuBar>
 #include <QPainter>
-#include <QPlainTextEdit>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStatusBar>
-#include <QTextEdit>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -31,6 +28,8 @@
 #include "app/samples/samples_view.h"
 #include "app/theme/theme.h"
 #include "app/tries/try_view.h"
+#include "app/widgets/titled_box.h"
+#include "app/widgets/typing.h"
 
 namespace loom {
 
@@ -133,6 +132,7 @@ MainWindow::MainWindow(QWidget* parent)
         leaving_ = false;
         show_message(why);
     });
+    connect(files_, &RecipeFiles::picture_found, this, &MainWindow::offer_picture);
     connect(files_, &RecipeFiles::slow, this, &MainWindow::show_note);
     connect(files_, &RecipeFiles::rested, this, [this] {
         if (leaving_ && !export_->writing()) leaving_ = false, close();
@@ -183,9 +183,7 @@ QWidget* MainWindow::build_header() {
     };
     undo_ = plain(tr("Undo"));
     redo_ = plain(tr("Redo"));
-    colourway_ = new QComboBox(header);
-    colourway_->setAccessibleName(tr("Colourway"));
-    colourway_->setAccessibleDescription(tr("Colourway"));
+    colourway_ = new TitledBox(tr("Colourway"), header);
     colourway_->setToolTip(tr("Lays another set of values over the recipe"));
     colourway_->setMinimumWidth(150);
     connect(colourway_, &QComboBox::activated, this, [this] {
@@ -259,9 +257,9 @@ void MainWindow::refresh() {
     colourway_->setVisible(of_recipe && !recipe.colourways.empty());
     const QString present = QString::fromStdString(present_colourway(recipe));
     colourway_->clear();
-    if (present.isEmpty()) colourway_->addItem(tr("Colourway: own"), QString());
+    if (present.isEmpty()) colourway_->addItem(tr("own"), QString());
     for (const Colourway& each : recipe.colourways)
-        colourway_->addItem(tr("Colourway: %1").arg(QString::fromStdString(each.name)), QString::fromStdString(each.name));
+        colourway_->addItem(QString::fromStdString(each.name), QString::fromStdString(each.name));
     colourway_->setCurrentIndex(std::max(0, colourway_->findData(present)));
 }
 
@@ -298,16 +296,20 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-    const bool press = event->type() == QEvent::KeyPress, release = event->type() == QEvent::KeyRelease;
+    const bool press = event->type() == QEvent::KeyPress, release = event->type() == QEvent::KeyRelease,
+               over = event->type() == QEvent::ShortcutOverride;
     const QWidget* active = QApplication::activeWindow();
-    if ((press || release) && active && (active == this || active == page()->second_window())) {
-        auto* focus = QApplication::focusWidget();
-        const bool typing =
-            focus && (qobject_cast<QLineEdit*>(focus) || qobject_cast<QAbstractSpinBox*>(focus) ||
-                      qobject_cast<QComboBox*>(focus) || qobject_cast<QTextEdit*>(focus) || qobject_cast<QPlainTextEdit*>(focus));
-        if (!typing && watched == (focus ? static_cast<const QObject*>(focus) : active) &&
-            page()->take_key(*static_cast<QKeyEvent*>(event), press))
-            return true;
+    if ((press || release || over) && active && (active == this || active == page()->second_window())) {
+        const QWidget* focus = QApplication::focusWidget();
+        const auto& key = *static_cast<QKeyEvent*>(event);
+        if (watched == (focus ? focus : active)) {
+            // Nothing is left in the field that it could undo; the shortcut has the key.
+            if (!release && undoes_recipe(focus, key)) {
+                event->setAccepted(press);
+                return true;
+            }
+            if (!over && !takes_letters(focus) && page()->take_key(key, press)) return true;
+        }
     }
     return QMainWindow::eventFilter(watched, event);
 }

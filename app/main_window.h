@@ -100,7 +100,10 @@ private:
     void ask_about_export();
     bool ready_to_leave();
     void offer(const LeftBehind& left);
+    /// What can be done with a picture that somebody has opened as a recipe.
+    void offer_picture(const QString& path);
     void add_notice(NoticeBar* bar);
+    void drop_notices(const char* about);
     void tell_others(int others);
     void tell_changed();
     void show_line(const QString& text, const QColor& colour);

@@ -24,12 +24,13 @@ namespace loom {
 
 void MainWindow::refresh_recent() {
     // Some may lie on a disk that takes its time to answer.
-    files_->look_for(RecentFiles().paths(), [this](const QStringList& paths) {
+    files_->look_for(RecentFiles().paths(), [this](const std::vector<RecentFile>& files) {
         recent_menu_->clear();
-        for (const QString& path : paths)
-            connect(recent_menu_->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open(path); });
-        recent_menu_->setEnabled(!paths.isEmpty());
-        samples_->set_recent(paths);
+        for (const RecentFile& file : files)
+            connect(recent_menu_->addAction(QIcon(QPixmap::fromImage(file.picture)), QFileInfo(file.path).completeBaseName()),
+                    &QAction::triggered, this, [this, path = file.path] { open(path); });
+        recent_menu_->setEnabled(!files.empty());
+        samples_->set_recent(files);
     });
 }
 

@@ -49,6 +49,34 @@ void MainWindow::add_notice(NoticeBar* bar) {
     bar->show();
 }
 
+void MainWindow::drop_notices(const char* about) {
+    for (NoticeBar* bar : notices())
+        if (bar->property("about") == about) bar->deleteLater(), bar->hide();
+}
+
+void MainWindow::offer_picture(const QString& path) {
+    drop_notices("picture");
+    const QString name = QFileInfo(path).fileName();
+    auto* bar = new NoticeBar({},
+                              tr("%1 is a picture, not a recipe. It can be a strand of this recipe, or the reference that its "
+                                 "cloth is held against.")
+                                  .arg(name),
+                              {{tr("Put it in a strand"),
+                                [this, path] {
+                                    show_page(loom_);
+                                    loom_->add_picture(path);
+                                }},
+                               {tr("Use it as the reference"),
+                                [this, path] {
+                                    show_page(loom_);
+                                    loom_->reference().load(path);
+                                }},
+                               {tr("Leave it"), {}}},
+                              notices_);
+    bar->setProperty("about", "picture");
+    add_notice(bar);
+}
+
 void MainWindow::offer(const LeftBehind& left) {
     QImage picture;
     picture.loadFromData(QByteArray::fromStdString(left.content.preview_png));
@@ -71,8 +99,7 @@ void MainWindow::offer(const LeftBehind& left) {
 }
 
 void MainWindow::tell_others(int others) {
-    for (NoticeBar* bar : notices())
-        if (bar->property("about") == "others") bar->deleteLater(), bar->hide();
+    drop_notices("others");
     if (others == 0) return;
     auto* bar = new NoticeBar({},
                               tr("%1 is open in another window too. Whoever saves last replaces what the other saved.")
@@ -83,8 +110,7 @@ void MainWindow::tell_others(int others) {
 }
 
 void MainWindow::tell_changed() {
-    for (NoticeBar* bar : notices())
-        if (bar->property("about") == "changed") bar->deleteLater(), bar->hide();
+    drop_notices("changed");
     const QString path = session_->path();
     auto* bar = new NoticeBar({}, tr("%1 was written by someone else.").arg(QFileInfo(path).fileName()),
                               {{tr("Read it again"),

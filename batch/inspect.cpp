@@ -45,8 +45,9 @@ Outcome run_measure(const std::string& path, const std::string& size, bool json,
         print_json(measures_json(m));
         return 0;
     }
-    std::printf("seam across  %.3f (rank %.2f, worst at %.2f)\n", m.across.ratio, m.across.rank, m.across.worst_place);
-    std::printf("seam down    %.3f (rank %.2f, worst at %.2f)\n", m.down.ratio, m.down.rank, m.down.worst_place);
+    for (const auto& [name, seam] : {std::pair{"across", m.across}, {"down", m.down}})
+        std::printf("seam %-7s %.3f (rank %.2f, worst at %.2f; band %.2f)\n", name, seam.ratio, seam.rank, seam.worst_place,
+                    seam.band);
     std::printf("standout     %.2f at %.2f, %.2f\n", m.standout.score, m.standout.x, m.standout.y);
     std::printf("evenness     %.3f\n", m.evenness);
     std::printf("spark        %.2f   (real surfaces %.1f to %.1f)\n", m.life.spark, real_spark.low, real_spark.high);

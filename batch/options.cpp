@@ -78,8 +78,10 @@ void print_json(const nlohmann::ordered_json& document) {
 nlohmann::ordered_json measures_json(const Measures& m) {
     auto rounded = [](double value) { return std::round(value * 10000) / 10000; };
     auto seam = [&](const Seam& s) {
-        return nlohmann::ordered_json{
-            {"ratio", rounded(s.ratio)}, {"rank", rounded(s.rank)}, {"worst-place", rounded(s.worst_place)}};
+        return nlohmann::ordered_json{{"ratio", rounded(s.ratio)},
+                                      {"rank", rounded(s.rank)},
+                                      {"worst-place", rounded(s.worst_place)},
+                                      {"band", rounded(s.band)}};
     };
     return {{"seam-across", seam(m.across)},
             {"seam-down", seam(m.down)},

@@ -8,6 +8,8 @@
 #include "app/document/recent_files.h"
 #include "app/document/render_service.h"
 #include "app/document/session.h"
+#include "core/base/files.h"
+#include "core/catalogue/picture_format.h"
 #include "core/files/picture.h"
 #include "core/recipe/assets.h"
 
@@ -28,17 +30,46 @@ void RecipeFiles::open(const QString& path, std::function<void(LoomFile&)> take)
     Work work;
     work.doing = "opening '" + path.toStdString() + "'";
     work.urgency = Urgency::reading, work.slot = "open";
-    opening_ = client_.submit<LoomFile>(
-        std::move(work), [path = path.toStdString()](const WorkContext&) { return read_loom(path); }, std::move(take));
+    struct Opened {
+        LoomFile file;
+        bool is_picture = false;
+    };
+    opening_ = client_.submit<Opened>(
+        std::move(work),
+        [path = path.toStdString()](const WorkContext&) -> Result<Opened> {
+            auto file = read_loom(path);
+            if (file) return Opened{std::move(*file)};
+            const auto start = read_start(path, 16);
+            if (start && !picture_kind(*start).empty()) return Opened{{}, true};
+            return file.error();
+        },
+        [this, path, take = std::move(take)](Opened& opened) {
+            if (opened.is_picture) return emit picture_found(path);
+            take(opened.file);
+        });
     tell_if_slow(opening_, tr("Opening %1 …").arg(QFileInfo(path).fileName()));
 }
 
-void RecipeFiles::look_for(const QStringList& paths, std::function<void(QStringList&)> take) {
+void RecipeFiles::look_for(const QStringList& paths, std::function<void(std::vector<RecentFile>&)> take) {
     Work work;
     work.doing = "looking for recent files";
     work.urgency = Urgency::pictures, work.slot = "recent";
-    client_.submit<QStringList>(
-        std::move(work), [paths](const WorkContext&) -> Result<QStringList> { return RecentFiles::present(paths); },
+    client_.submit<std::vector<RecentFile>>(
+        std::move(work),
+        [paths](const WorkContext& context) -> Result<std::vector<RecentFile>> {
+            std::vector<RecentFile> found;
+            for (const QString& path : RecentFiles::present(paths)) {
+                context.job.check();
+                const std::string preview = preview_in(path.toStdString());
+                const QImage picture =
+                    QImage::fromData(reinterpret_cast<const uchar*>(preview.data()), static_cast<int>(preview.size()), "PNG");
+                found.push_back({path, picture.isNull()
+                                           ? picture
+                                           : picture.scaled(recent_picture, recent_picture, Qt::KeepAspectRatioByExpanding,
+                                                            Qt::SmoothTransformation)});
+            }
+            return found;
+        },
         std::move(take));
 }
 
@@ -46,7 +77,7 @@ void RecipeFiles::save(const QString& path, const QImage& picture, std::function
     Work work;
     work.doing = "saving '" + path.toStdString() + "'";
     work.urgency = Urgency::saving;
-    const auto content = std::make_shared<LoomFile>(session_.content());
+    const auto content = std::make_shared<LoomFile>(session_.content_for(path));
     work.run = [path = path.toStdString(), content, picture](const WorkContext&) -> Result<Done> {
         // The picture on show is the preview; a recipe is saved even when there is none.
         if (!picture.isNull())

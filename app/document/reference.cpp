@@ -15,7 +15,7 @@ namespace loom {
 
 namespace {
 
-constexpr int longest = 1024;
+constexpr int longest_reference = 1024;
 
 struct Read {
     QImage image;
@@ -27,7 +27,7 @@ Result<Read> read_reference(const QString& path, const Job& job) {
     auto picture = read_picture(path.toStdString());
     if (!picture) return picture.error();
     const Size own = picture->size();
-    const double shrink = std::min(1.0, static_cast<double>(longest) / std::max(own.width, own.height));
+    const double shrink = std::min(1.0, static_cast<double>(longest_reference) / std::max(own.width, own.height));
     const Size size{std::max(1, static_cast<int>(own.width * shrink)), std::max(1, static_cast<int>(own.height * shrink))};
     auto planes = std::make_shared<const Bundle>(size == own ? std::move(*picture) : resized(*picture, size, job));
     return Read{to_image(*planes), measure(*planes, job), planes};

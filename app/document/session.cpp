@@ -2,12 +2,19 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document/session.h"
 
+#include <QFileInfo>
 #include <algorithm>
 
 #include "core/catalogue/description.h"
+#include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 
 namespace loom {
+
+namespace {
+/// What a file's name says of what is in it.
+std::string name_of(const QString& path) { return QFileInfo(path).completeBaseName().toStdString(); }
+}  // namespace
 
 EditCommand::EditCommand(Session& session, Recipe after, const QString& text, Gesture gesture)
     : QUndoCommand(text), session_(session), before_(session.recipe()), after_(std::move(after)), gesture_(std::move(gesture)) {}
@@ -128,6 +135,10 @@ void Session::start_new(Recipe recipe, const QString& path) {
     file_ = {};
     file_.recipe = std::move(recipe);
     path_ = path;
+    not_given_ = {Recipe().name};
+    // What nobody has named goes by its file.
+    if (!path.isEmpty() && !named()) file_.recipe.name = name_of(path);
+    not_given_.insert(path.isEmpty() ? file_.recipe.name : name_of(path));
     ++document_;
     undo_.clear();
     selection_ = {};
@@ -144,6 +155,7 @@ void Session::start_new(Recipe recipe, const QString& path) {
 
 void Session::start_unsaved(LoomFile content, const QString& path) {
     start_new(content.recipe, path);
+    content.recipe = recipe();
     file_ = std::move(content);
     undo_.resetClean();
     emit file_changed();
@@ -151,12 +163,24 @@ void Session::start_unsaved(LoomFile content, const QString& path) {
 
 void Session::start_opened(LoomFile content, const QString& path) {
     start_new(content.recipe, path);
+    content.recipe = recipe();
     file_ = std::move(content);
+}
+
+LoomFile Session::content_for(const QString& path) const {
+    LoomFile content = file_;
+    if (!named()) content.recipe.name = name_of(path);
+    return content;
 }
 
 void Session::saved(const QString& path, const LoomFile& content) {
     file_.preview_png = content.preview_png;
     path_ = path;
+    if (content.recipe.name == name_of(path)) {
+        if (!named() && recipe().name != content.recipe.name)
+            apply(renamed(recipe(), content.recipe.name), tr("Name of the file"));
+        not_given_.insert(content.recipe.name);
+    }
     // What was changed while it was written is not in it; nor is what the stack takes for the file's any more.
     if (recipe() == content.recipe)
         undo_.setClean();

@@ -8,6 +8,7 @@
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
+#include <set>
 
 #include "app/document/edit_command.h"
 #include "core/recipe/container.h"
@@ -33,6 +34,8 @@ public:
     const StepPlaces& selected_steps() const { return several_; }
     /// Path of the file, or "" for one that was never saved.
     const QString& path() const { return path_; }
+    /// Whether somebody gave the recipe its name; else its file's name, or the sample's that it was begun from, stands for one.
+    bool named() const { return !not_given_.contains(recipe().name); }
     bool modified() const { return !undo_.isClean(); }
     /// Another number for every document that was opened or begun: what was asked for one of them is not for the next.
     std::uint64_t document() const { return document_; }
@@ -58,7 +61,9 @@ public:
     void start_unsaved(LoomFile content, const QString& path);
     /// What was read from the file at `path`.
     void start_opened(LoomFile content, const QString& path);
-    /// What goes into the file.
+    /// What goes into the file at `path`, after which it is named unless somebody gave it a name.
+    LoomFile content_for(const QString& path) const;
+    /// As it is.
     const LoomFile& content() const { return file_; }
     /// The file at `path` holds `content`, which was the recipe's when it began to be written.
     void saved(const QString& path, const LoomFile& content);
@@ -80,6 +85,7 @@ private:
     Selection selection_;
     StepPlaces several_;
     QString path_;
+    std::set<std::string> not_given_;  ///< names that stood for one
     std::uint64_t document_ = 0;
 };
 

@@ -12,8 +12,10 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QStorageInfo>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -88,6 +90,7 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
         cards_[static_cast<std::size_t>(index)]->show_picture(image);
         if (missing_ > 0) --missing_;
     });
+    connect(&work_, &ExportWork::found, this, &ExportView::ask_before_replacing);
     connect(&work_, &ExportWork::planned, this, &ExportView::show_plan);
     connect(&work_, &ExportWork::estimated, this, &ExportView::show_estimate);
     connect(panel_, &WrittenPanel::ended, this, &ExportView::follow);
@@ -123,7 +126,7 @@ void ExportView::resizeEvent(QResizeEvent* event) {
 
 QAbstractButton* ExportView::size_button(int size) const {
     const auto found =
-        std::find_if(sizes_.begin(), sizes_.end(), [&](const QPushButton* button) { return button->text().toInt() == size; });
+        std::find_if(sizes_.begin(), sizes_.end(), [&](const QCheckBox* button) { return button->text().toInt() == size; });
     return found == sizes_.end() ? nullptr : *found;
 }
 QAbstractButton* ExportView::material_button(Material material) const { return materials_->button(static_cast<int>(material)); }
@@ -135,7 +138,7 @@ std::string ExportView::folder() const {
 
 std::vector<int> ExportView::sizes() const {
     std::vector<int> sizes;
-    for (const QPushButton* button : sizes_)
+    for (const QCheckBox* button : sizes_)
         if (button->isChecked()) sizes.push_back(button->text().toInt());
     // What is no number makes no size, which is said when it is written.
     if (!own_size_->text().trimmed().isEmpty()) sizes.push_back(own_size_->text().trimmed().toInt());
@@ -188,7 +191,7 @@ void ExportView::set_preset(const ExportPreset& preset) {
     for (const ExportPicture& picture : preset.pictures)
         if (!picture.pack.empty()) add_pack(picture);
     own_size_->clear();
-    for (QPushButton* button : sizes_) button->setChecked(false);
+    for (QCheckBox* button : sizes_) button->setChecked(false);
     std::vector<int> sizes = preset.sizes;
     if (sizes.empty()) sizes.push_back(std::max(session_.recipe().tile.width, session_.recipe().tile.height));
     for (int size : sizes) {
@@ -237,6 +240,9 @@ void ExportView::follow() {
     const Recipe& recipe = session_.recipe();
     const ExportPreset wanted = preset();
     names_->setPlaceholderText(QString::fromStdString(usual_pattern(wanted)));
+    name_rule_->setText(!wanted.names.empty()     ? tr("{size} is each file's size")
+                        : wanted.sizes.size() > 1 ? tr("several sizes: names say which")
+                                                  : tr("one size: names leave it out"));
     forget_->setEnabled(!presets_->currentData().toString().isEmpty());
     auto runs = export_runs(recipe, wanted, folder());
     runs_ = runs ? *runs : std::vector<ExportRun>{};
@@ -323,7 +329,49 @@ void ExportView::show_estimate(double seconds, const std::vector<double>& bytes)
 }
 
 void ExportView::write() {
+    if (!writing() && !work_.looking() && !runs_.empty()) work_.look_for(runs_);
+}
+
+void ExportView::ask_before_replacing(const QStringList& there) {
+    QStringList others;
+    for (const QString& path : there)
+        if (!own_files_.contains(path)) others << path;
+    if (others.isEmpty()) return write_now();
+    const QString folder = QDir::toNativeSeparators(folder_->text());
+    auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Files are there already"),
+                                others.size() == 1 ? tr("%1 is in %2 already.").arg(QFileInfo(others.front()).fileName(), folder)
+                                                   : tr("%1 of these files are in %2 already, %3 among them.")
+                                                         .arg(others.size())
+                                                         .arg(folder, QFileInfo(others.front()).fileName()),
+                                QMessageBox::NoButton, this);
+    box->setObjectName("replacing");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setTextFormat(Qt::PlainText);
+    QPushButton* over = box->addButton(tr("&Replace them"), QMessageBox::DestructiveRole);
+    QPushButton* names = box->addButton(tr("Write under &new names"), QMessageBox::AcceptRole);
+    box->setEscapeButton(box->addButton(tr("S&tay here"), QMessageBox::RejectRole));
+    box->setDefaultButton(names);
+    connect(over, &QPushButton::clicked, this, &ExportView::write_now);
+    connect(names, &QPushButton::clicked, this, &ExportView::choose_new_names);
+    box->open();
+}
+
+void ExportView::choose_new_names() {
+    static const QRegularExpression counted("-\\d+$");
+    const ExportPreset wanted = preset();
+    QString pattern = wanted.names.empty() ? QString::fromStdString(usual_pattern(wanted)) : names_->text().trimmed();
+    const auto number = counted.match(pattern);
+    const int next = number.hasMatch() ? number.captured().mid(1).toInt() + 1 : 2;
+    names_->setText(pattern.remove(counted) + QString("-%1").arg(next));
+    // If that is taken too, it is asked for again.
+    write();
+}
+
+void ExportView::write_now() {
     if (writing() || runs_.empty()) return;
+    for (const ExportRun& run : runs_)
+        for (const std::string& path : run.paths()) own_files_ << QString::fromStdString(path);
+    own_files_.removeDuplicates();
     panel_->write(runs_, expected_, expected_s_, folder_->text());
     write_->setEnabled(false);
 }

@@ -65,6 +65,7 @@ public:
     /// Whether every picture and the estimate have come.
     bool settled() const { return missing_ == 0 && !expected_.empty(); }
 
+    /// Asks first where files would be replaced that this window has not written itself.
     void write();
     /// Asks for a name and keeps what is chosen in the recipe.
     void keep();
@@ -88,6 +89,10 @@ private:
     /// After anything has changed: names, what it takes, the command.
     void follow();
     void follow_recipe();
+    void ask_before_replacing(const QStringList& there);
+    /// Names under which nothing lies in the folder yet.
+    void choose_new_names();
+    void write_now();
     void show_plan(std::size_t bytes, const QString& error);
     void show_estimate(double seconds, const std::vector<double>& bytes);
 
@@ -101,13 +106,13 @@ private:
     QGridLayout* grid_;
     int columns_ = 0;
     QPushButton *add_pack_, *write_, *copy_;
-    std::vector<QPushButton*> sizes_;  ///< several may be on
+    std::vector<QCheckBox*> sizes_;  ///< several may be on
     QButtonGroup *materials_, *green_;
     QLineEdit *own_size_, *names_, *folder_;
     QCheckBox* colourways_;
     QComboBox* presets_;
     QToolButton *keep_, *forget_;
-    QLabel *name_shown_, *head_, *memory_, *disk_, *time_;
+    QLabel *name_shown_, *name_rule_, *head_, *memory_, *disk_, *time_;
     QPlainTextEdit* command_;
     WrittenPanel* panel_;
     std::vector<ExportRun> runs_;
@@ -115,6 +120,7 @@ private:
     double expected_s_ = 0;
     std::uint64_t ticket_ = 0, document_ = 0;
     bool setting_ = false;
+    QStringList own_files_;    ///< written by this window, or allowed to be replaced
     std::size_t missing_ = 0;  // pictures that have not come
 };
 

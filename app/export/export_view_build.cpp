@@ -13,6 +13,7 @@
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QRadioButton>
 #include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -101,21 +102,22 @@ QWidget* ExportView::build_left() {
     packed->addLayout(pack_column, 1);
     layout->addLayout(packed);
 
+    // Boxes where several may be on, rounds where one is.
     const auto choice = [&](QButtonGroup* group, QHBoxLayout* line, const QString& text, int id, const QString& name) {
-        auto* button = new QPushButton(text, left);
-        button->setCheckable(true);
+        auto* button = new QRadioButton(text, left);
         button->setAccessibleName(name);
-        button->setMinimumWidth(52);
-        if (group) group->addButton(button, id);
+        group->addButton(button, id);
         line->addWidget(button);
     };
     auto* size_line = new QHBoxLayout;
-    size_line->setSpacing(6);
+    size_line->setSpacing(14);
     size_line->addWidget(caption(tr("Sizes"), left));
     for (int size : usual_sizes) {
-        choice(nullptr, size_line, QString::number(size), size, tr("%1 pixels").arg(size));
-        sizes_.push_back(static_cast<QPushButton*>(size_line->itemAt(size_line->count() - 1)->widget()));
-        connect(sizes_.back(), &QPushButton::toggled, this, &ExportView::follow);
+        auto* box = new QCheckBox(QString::number(size), left);
+        box->setAccessibleName(tr("%1 pixels").arg(size));
+        size_line->addWidget(box);
+        sizes_.push_back(box);
+        connect(box, &QCheckBox::toggled, this, &ExportView::follow);
     }
     own_size_ = new QLineEdit(left);
     own_size_->setAccessibleName(tr("Another size, pixels of the longer side"));
@@ -131,14 +133,20 @@ QWidget* ExportView::build_left() {
     names_->setToolTip(tr("Of {name}, {map}, {size}, {width}, {height} and {colourway}; / makes folders"));
     names_->setMinimumWidth(240);
     name_shown_ = faint(left);
+    name_rule_ = faint(left);
     name_line->addWidget(caption(tr("&Names"), left, names_));
     name_line->addWidget(names_, 1);
     name_line->addSpacing(6);
-    name_line->addWidget(name_shown_, 1);
+    name_line->addWidget(name_rule_);
     layout->addLayout(name_line);
+    auto* shown_line = new QHBoxLayout;
+    shown_line->setSpacing(6);
+    shown_line->addWidget(caption({}, left));
+    shown_line->addWidget(name_shown_, 1);
+    layout->addLayout(shown_line);
 
     auto* material_line = new QHBoxLayout;
-    material_line->setSpacing(6);
+    material_line->setSpacing(14);
     material_line->addWidget(caption(tr("Material"), left));
     materials_ = new QButtonGroup(this);
     for (const MaterialInfo& info : material_table)
@@ -147,7 +155,7 @@ QWidget* ExportView::build_left() {
     material_line->addStretch(1);
     layout->addLayout(material_line);
     auto* normal_line = new QHBoxLayout;
-    normal_line->setSpacing(6);
+    normal_line->setSpacing(14);
     normal_line->addWidget(caption(tr("Normals"), left));
     green_ = new QButtonGroup(this);
     choice(green_, normal_line, tr("green up"), 0, tr("Green of normals up, as OpenGL has it"));

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/export/export_work.h"
 
+#include <QFileInfo>
 #include <QStringList>
 #include <atomic>
 #include <optional>
@@ -49,6 +50,22 @@ void ExportWork::estimate(const std::vector<ExportRun>& runs) {
         [this](ExportEstimate& found) { emit estimated(found.seconds, found.bytes); });
 }
 
+void ExportWork::look_for(const std::vector<ExportRun>& runs) {
+    Work work;
+    work.doing = "looking at the folder";
+    work.urgency = Urgency::reading, work.slot = "look";
+    looking_ = client_.submit<QStringList>(
+        std::move(work),
+        [runs](const WorkContext&) -> Result<QStringList> {
+            QStringList there;
+            for (const ExportRun& run : runs)
+                for (const std::string& path : run.paths())
+                    if (const QString each = QString::fromStdString(path); QFileInfo::exists(each)) there << each;
+            return there;
+        },
+        [this](QStringList& there) { emit found(there); });
+}
+
 void ExportWork::write(std::vector<ExportRun> runs) {
     std::size_t count = 0;
     for (const ExportRun& run : runs) count += run.paths().size();
@@ -82,10 +99,8 @@ Result<Done> ExportWork::written(const std::vector<ExportRun>& runs, Writing& wr
         std::vector<std::size_t> places;
         std::size_t next = first;
         for (const MapFile& file : run.files) places.push_back(file.path.empty() ? first + run.paths().size() - 1 : next++);
-        const auto exported = write_export(run, together, options, context.job, [&](std::size_t file, double share) {
-            // The last hundredth is waiting for the others and taking its place.
-            writing.shares[places[file]].store(0.99 * share);
-        });
+        const auto exported = write_export(run, together, options, context.job,
+                                           [&](std::size_t file, double share) { writing.shares[places[file]].store(share); });
         if (!exported) return exported.error();
         first += run.paths().size();
         writing.files.insert(writing.files.end(), exported->files.begin(), exported->files.end());

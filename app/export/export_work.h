@@ -24,6 +24,9 @@ public:
     void plan(const std::vector<ExportRun>& runs);
     /// Answers with estimated(); a later question replaces an earlier one.
     void estimate(const std::vector<ExportRun>& runs);
+    /// Which of the files that would be written are there already; answers with found().
+    void look_for(const std::vector<ExportRun>& runs);
+    bool looking() const { return looking_.under_way(); }
     /// Writes one run after the other; the first that fails ends it, and nothing is there then.
     void write(std::vector<ExportRun> runs);
     void stop() { writing_.stop(); }
@@ -34,6 +37,8 @@ signals:
     void planned(std::size_t bytes, const QString& error);
     /// In seconds, and bytes file by file.
     void estimated(double seconds, const std::vector<double>& bytes);
+    /// Paths, in the order of the runs.
+    void found(const QStringList& there);
     /// Share of each file, in the order of the runs' paths.
     void progress(const std::vector<double>& shares);
     /// All files, or none and why.
@@ -45,7 +50,7 @@ private:
 
     QTimer look_;
     std::shared_ptr<Writing> now_;
-    Task planning_, writing_;
+    Task planning_, looking_, writing_;
     Background client_;
 };
 

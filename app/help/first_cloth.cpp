@@ -54,10 +54,8 @@ void FirstCloth::show_next() {
     if (++present_ >= count()) return end();
     const Remark& remark = remarks_[static_cast<std::size_t>(present_)];
     count_->setText(tr("First cloth, %1 of %2").arg(present_ + 1).arg(count()));
-    text_->setText(remark.text);
-    setAccessibleName(remark.text);
     pass_->setText(present_ + 1 < count() ? tr("Next") : tr("Done"));
-    followed_ = remark.watch();
+    followed_ = {};
     timer_.start();
     look();
 }
@@ -71,32 +69,45 @@ void FirstCloth::end() {
 
 void FirstCloth::look() {
     if (followed_ && followed_()) return show_next();
-    QWidget* beside = remarks_[static_cast<std::size_t>(present_)].beside();
-    setVisible(beside && beside->isVisible());
-    if (isVisible()) place(beside);
+    const Remark& remark = remarks_[static_cast<std::size_t>(present_)];
+    QWidget* beside = remark.beside();
+    if (beside && !beside->isVisible()) beside = nullptr;
+    // What happens before it can be followed is not its doing.
+    if (beside && !followed_) followed_ = remark.watch();
+    // What it speaks of is not on show: it says where that is, and waits in sight.
+    const QString text = beside || remark.elsewhere.isEmpty() ? remark.text : remark.text + " " + remark.elsewhere;
+    if (text_->text() != text) text_->setText(text), setAccessibleName(text);
+    show();
+    place(beside);
 }
 
-/// Where there is room: right, left, below or above of the control.
+/// Where there is room: right, left, below or above of the control, or where least of it is covered.
 void FirstCloth::place(QWidget* beside) {
     adjustSize();
     const QRect all = parentWidget()->rect();
-    const QRect control = QRect(beside->mapTo(parentWidget(), QPoint(0, 0)), beside->size()).intersected(all);
-    const QPoint middle = control.center();
-    QPoint at;
-    if (control.right() + width() < all.right())
-        side_ = Side::left, at = {control.right() + 1, middle.y() - height() / 2};
-    else if (control.left() - width() > all.left())
-        side_ = Side::right, at = {control.left() - width(), middle.y() - height() / 2};
-    else if (control.bottom() + height() < all.bottom())
-        side_ = Side::above, at = {middle.x() - width() / 2, control.bottom() + 1};
-    else
-        side_ = Side::below, at = {middle.x() - width() / 2, control.top() - height()};
-    // A control that fills the window has the remark on it.
-    at.setX(std::clamp(at.x(), all.left(), std::max(all.left(), all.right() - width())));
-    at.setY(std::clamp(at.y(), all.top(), std::max(all.top(), all.bottom() - height())));
-    const bool upright = side_ == Side::left || side_ == Side::right;
-    const int room = upright ? height() : width();
-    pointer_ = std::clamp(upright ? middle.y() - at.y() : middle.x() - at.x(), 3 * tip, room - 3 * tip);
+    const auto within = [&](QPoint at) {
+        return QPoint(std::clamp(at.x(), all.left(), std::max(all.left(), all.right() - width())),
+                      std::clamp(at.y(), all.top(), std::max(all.top(), all.bottom() - height())));
+    };
+    QPoint at = within({(all.width() - width()) / 2, all.bottom() - height() - 3 * margin});
+    side_ = Side::none;
+    if (beside) {
+        const QRect control = QRect(beside->mapTo(parentWidget(), QPoint(0, 0)), beside->size()).intersected(all);
+        const QPoint middle = control.center();
+        const std::pair<Side, QPoint> places[] = {{Side::left, {control.right() + 1, middle.y() - height() / 2}},
+                                                  {Side::right, {control.left() - width(), middle.y() - height() / 2}},
+                                                  {Side::above, {middle.x() - width() / 2, control.bottom() + 1}},
+                                                  {Side::below, {middle.x() - width() / 2, control.top() - height()}}};
+        int least = -1;
+        for (const auto& [side, wanted] : places) {
+            const QRect over = QRect(within(wanted), size()).intersected(control);
+            const int covered = over.width() * over.height();
+            if (least < 0 || covered < least) least = covered, side_ = side, at = within(wanted);
+        }
+        const bool upright = side_ == Side::left || side_ == Side::right;
+        const int room = upright ? height() : width();
+        pointer_ = std::clamp(upright ? middle.y() - at.y() : middle.x() - at.x(), 3 * tip, room - 3 * tip);
+    }
     if (pos() != at) move(at);
     raise();
     update();
@@ -110,6 +121,7 @@ void FirstCloth::paintEvent(QPaintEvent*) {
     const double at = pointer_;
     QPolygonF pointer;
     switch (side_) {
+        case Side::none: break;
         case Side::left: pointer << QPointF(0, at) << QPointF(tip + 1, at - tip) << QPointF(tip + 1, at + tip); break;
         case Side::right:
             pointer << QPointF(width(), at) << QPointF(width() - tip - 1, at - tip) << QPointF(width() - tip - 1, at + tip);

@@ -16,10 +16,11 @@ namespace loom {
 
 struct Remark {
     QString text;
-    /// The control it speaks of; null while it is not to be had, and the remark waits.
+    /// The control it speaks of; null while it is not to be had: the remark waits then, with `elsewhere` added to it.
     std::function<QWidget*()> beside;
-    /// Called when the remark begins; what it returns says whether the remark was followed.
+    /// Called when the control is there first; what it returns says whether the remark was followed.
     std::function<std::function<bool()>()> watch;
+    QString elsewhere;  ///< where the control is to be found
 };
 
 class FirstCloth : public QFrame {
@@ -53,8 +54,8 @@ private:
     QLabel *count_, *text_;
     QPushButton *pass_, *end_;
     QTimer timer_;
-    enum class Side { left, right, above, below } side_ = Side::left;  ///< of the remark, where the control is
-    int pointer_ = 0;                                                  ///< along that side
+    enum class Side { none, left, right, above, below } side_ = Side::none;  ///< of the remark, where the control is
+    int pointer_ = 0;                                                        ///< along that side
 };
 
 }  // namespace loom

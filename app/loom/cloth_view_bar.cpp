@@ -130,7 +130,7 @@ void ClothView::show_busy(bool busy) {
 
 void ClothView::refresh() {
     const ClothPicture& cloth = canvas_->cloth();
-    QStringList parts{tr("%1 %").arg(canvas_->zoom() * 100, 0, 'f', 0), tr("hold C: before")};
+    QStringList parts{tr("%1 %").arg(canvas_->zoom() * 100, 0, 'f', 0), tr("hold C: without the selected step")};
     // Its size stands beside the recipe's name.
     if (!cloth.image.isNull()) parts << (cloth.draft ? tr("draft") : tr("%1 ms").arg(cloth.milliseconds, 0, 'f', 0));
     if (busy_) parts << tr("weaving");

@@ -95,8 +95,9 @@ void HistorySheet::follow() {
     blank.fill(theme::colours().field);
     for (std::size_t k = 0; k < states.size(); ++k) {
         auto& [text, recipe] = states[k];
-        const auto same = std::find_if(known_.begin(), known_.end(),
-                                       [&](const Known& each) { return !each.picture.isNull() && each.recipe == recipe; });
+        const auto same = std::find_if(known_.begin(), known_.end(), [&now = recipe](const Known& each) {
+            return !each.picture.isNull() && each.recipe == now;
+        });
         const QImage picture = same == known_.end() ? QImage() : same->picture;
         auto* item = new QListWidgetItem(icon_of(picture.isNull() ? blank : QPixmap::fromImage(picture)), text, list_);
         item->setToolTip(text);

@@ -3,12 +3,14 @@
 //
 // What the loom does to what is selected: a strand, a step or several.
 #include <QClipboard>
+#include <QFileInfo>
 #include <QGuiApplication>
 #include <algorithm>
 
 #include "app/loom/loom_view.h"
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
+#include "app/loom/tuning_desk.h"
 #include "app/widgets/name_dialog.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
@@ -147,15 +149,31 @@ void LoomView::add_step() {
     open_finder(slot);
 }
 
-void LoomView::add_strand() {
+/// Puts a new strand on top and selects it or its step; whether it could.
+bool LoomView::put_strand(const QString& name, Chain steps, const QString& text) {
     Strand strand;
-    strand.name = tr("Strand %1").arg(session_.recipe().strands.size() + 1).toStdString();
+    strand.name = name.toStdString();
     strand.id = new_strand_id(session_.recipe(), strand.name);
-    const std::string id = strand.id;
+    strand.steps = std::move(steps);
+    const Selection made{strand.id, strand.steps.empty() ? std::string() : strand.steps.front().id};
     if (!session_.apply(strand_added(session_.recipe(), std::move(strand), static_cast<int>(session_.recipe().strands.size())),
-                        tr("Add strand")))
-        return;
-    session_.select({id, ""});
+                        text))
+        return false;
+    session_.select(made);
+    return true;
+}
+
+void LoomView::add_picture(const QString& path) {
+    Step picture;
+    picture.kind = "image", picture.id = "s1";
+    Chain steps;
+    steps.push_back(std::move(picture));
+    if (put_strand(QFileInfo(path).completeBaseName(), std::move(steps), tr("Add %1").arg(QFileInfo(path).fileName())))
+        desk_->keep_picture({session_.selection().strand, session_.selection().step, "file"}, path);
+}
+
+void LoomView::add_strand() {
+    if (!put_strand(tr("Strand %1").arg(session_.recipe().strands.size() + 1), {}, tr("Add strand"))) return;
     // An empty strand wants its first step.
     add_step();
 }

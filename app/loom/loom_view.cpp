@@ -275,9 +275,12 @@ void LoomView::show_keys() {
 }
 
 void LoomView::set_before(bool on) {
-    cloth_->canvas()->set_before(on);
-    if (!on) return;
     const Selection& selection = session_.selection();
+    const Strand* strand = session_.selected_strand();
+    cloth_->canvas()->set_before(on && strand, session_.selected_step() ? about_selected(tr("without %1"), tr("without %1 steps"))
+                                               : strand                 ? tr("without %1").arg(qt(strand->name))
+                                                                        : QString());
+    if (!on || !strand) return;
     Recipe without = session_.recipe();
     if (session_.selected_step())
         without = steps_switched(std::move(without), session_.selected_steps(), false);

@@ -63,6 +63,8 @@ public:
     /// Opens the step finder for the end of the selected chain, or right below the selected step.
     void add_step();
     void add_strand();
+    /// A strand on top that begins with a picture, which the recipe keeps inside.
+    void add_picture(const QString& path);
     void duplicate_selected();
     void remove_selected();
     /// The selected steps, or the strand, as text on the clipboard.
@@ -138,6 +140,7 @@ private:
     void open_beside(PictureChooser* chooser, const std::string& strand);
     QString about_selected(const QString& one, const QString& many) const;
     void put_step(const Slot& slot, const QString& kind);
+    bool put_strand(const QString& name, Chain steps, const QString& text);
 
     void connect_hands();
 

@@ -7,6 +7,7 @@
 
 #include "app/theme/theme.h"
 #include "core/colour/colour.h"
+#include "core/measure/judgement.h"
 
 namespace loom {
 
@@ -51,7 +52,10 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
         QColor colour;
         QString beside = {};  ///< of the reference picture
     };
-    auto seam_colour = [&](double ratio) { return ratio > seam_visible ? c.warn : ratio <= seam_good ? c.good : c.text; };
+    const auto seam_colour = [&](MeasureKind kind) {
+        const Verdict verdict = judgement_of(measures_, kind).verdict;
+        return verdict == Verdict::poor ? c.warn : verdict == Verdict::good ? c.good : c.text;
+    };
     auto number = [](double value) { return QString::number(value, 'f', 2); };
     const Measures& m = measures_;
     const auto among = [&](double value, const LifeRange& real) {
@@ -64,8 +68,8 @@ void MeasuresBar::paintEvent(QPaintEvent*) {
     const double standout = m.standout.score;
     const QString word = standout < standout_low ? tr("low") : standout < standout_high ? tr("some") : tr("high");
     const Item items[] = {
-        {tr("Seam"), number(m.across.ratio), seam_colour(m.across.ratio)},
-        {QString::fromUtf8("·"), number(m.down.ratio), seam_colour(m.down.ratio)},
+        {tr("Seam"), number(m.across.ratio), seam_colour(MeasureKind::across)},
+        {QString::fromUtf8("·"), number(m.down.ratio), seam_colour(MeasureKind::down)},
         {tr("Standout"), QString("%1 %2").arg(word).arg(standout, 0, 'f', 1),
          standout < standout_low    ? c.good
          : standout < standout_high ? c.text

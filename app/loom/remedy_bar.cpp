@@ -28,11 +28,18 @@ std::optional<Selection> first_seam(const Recipe& recipe, const CardPictures& ca
     return std::nullopt;
 }
 
+namespace {
+/// What lets the step close by itself, if anything does.
+Values closing_of(const Step& step) {
+    const StepDescription* description = find_step(step.kind);
+    return description && description->closing ? description->closing(step.set) : Values();
+}
+}  // namespace
+
 RemedyBar::RemedyBar(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     label_ = new QLabel(this);
     label_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    button_ = new QPushButton(tr("Close seams after it"), this);
-    button_->setToolTip(tr("Puts the step Close seams right below this one"));
+    button_ = new QPushButton(this);
     auto* line = new QHBoxLayout(this);
     line->setContentsMargins(18, 4, 16, 4);
     line->addWidget(label_, 1);
@@ -49,6 +56,10 @@ void RemedyBar::show_cards(const CardPictures& cards) {
     setVisible(step != nullptr);
     if (!step) return;
     culprit_ = *found;
+    const bool can_close = !closing_of(*step).empty();
+    button_->setText(can_close ? tr("Let it close") : tr("Close seams after it"));
+    button_->setToolTip(can_close ? tr("Sets it so that it runs back into itself, instead of covering where it does not")
+                                  : tr("Puts the step Close seams right below this one"));
     label_->setText(tr("%1 in %2 opens the seam.")
                         .arg(QString::fromStdString(step_title(*step)),
                              QString::fromStdString(session_.recipe().strand(culprit_.strand)->name)));
@@ -61,6 +72,12 @@ void RemedyBar::close_seams() {
     const auto slot = slot_of(session_.recipe(), culprit_.strand, culprit_.step);
     const Strand* strand = session_.recipe().strand(culprit_.strand);
     if (!slot || !strand) return;
+    if (const Values closing = closing_of(*strand->step(culprit_.step)); !closing.empty()) {
+        std::vector<std::pair<Address, Value>> values;
+        for (const auto& [id, value] : closing) values.push_back({{culprit_.strand, culprit_.step, id}, value});
+        session_.set_values(values);
+        return;
+    }
     Step step;
     step.kind = "closeseams", step.id = new_step_id(*strand);
     Slot after = *slot;

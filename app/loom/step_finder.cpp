@@ -13,6 +13,9 @@ Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescripti
     Step step;
     step.kind = std::string(description.id);
     step.id = id = strand ? new_step_id(*strand) : std::string();
+    if (strand && slot.chain == ChainKind::mask &&
+        std::none_of(strand->mask.begin(), strand->mask.end(), [](const Step& each) { return each.on; }))
+        step.set = description.alone_in_mask;
     // Two draws of the same kind should not look alike unless somebody wants them to.
     if (description.seeded)
         for (const StrandRef& each : recipe.strands)

@@ -107,11 +107,14 @@ void TuningDesk::add_offers(const Address& at, const Parameter& p) {
     box->setInsertPolicy(QComboBox::NoInsert);
     box->lineEdit()->setAccessibleName(qt(p.title));
     for (const std::string& offer : p.offers()) box->addItem(QString::fromStdString(offer));
-    const auto take = [this, at, box] { session_.set_value(at, Value(box->currentText().toStdString())); };
+    const auto take = [this, at, box] {
+        box->lineEdit()->setModified(false);
+        session_.set_value(at, Value(box->currentText().toStdString()));
+    };
     connect(box, &QComboBox::activated, this, take);
     connect(box->lineEdit(), &QLineEdit::editingFinished, this, take);
     add_row(at.parameter, qt(p.title), qt(p.help), box).refresh = [this, at, box] {
-        if (const auto value = value_at(session_.recipe(), at); value && !box->lineEdit()->hasFocus())
+        if (const auto value = value_at(session_.recipe(), at); value && !box->lineEdit()->isModified())
             box->setEditText(QString::fromStdString(as<std::string>(*value)));
     };
 }

@@ -147,10 +147,12 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
     }
     auto* line = new QLineEdit;
     line->setAccessibleName(qt(p.title));
-    connect(line, &QLineEdit::editingFinished, this,
-            [this, at, line] { session_.set_value(at, Value(line->text().toStdString())); });
+    connect(line, &QLineEdit::editingFinished, this, [this, at, line] {
+        line->setModified(false);
+        session_.set_value(at, Value(line->text().toStdString()));
+    });
     add_row(at.parameter, qt(p.title), qt(p.help), line).refresh = [this, at, line] {
-        if (const auto value = value_at(session_.recipe(), at); value && !line->hasFocus())
+        if (const auto value = value_at(session_.recipe(), at); value && !line->isModified())
             line->setText(QString::fromStdString(as<std::string>(*value)));
     };
 }

@@ -105,16 +105,15 @@ void MeasureList::refresh() {
     const theme::Colours& c = theme::colours();
     for (std::size_t k = 0; k < rows_.size(); ++k) {
         const MeasureInfo& info = measure_table[k];
-        const double value = value_of(measures_, info.kind);
-        const Verdict verdict = verdict_of(value, info);
+        const auto [value, verdict, sentence, remedies] = judgement_of(measures_, info.kind);
         Row& row = rows_[k];
         row.value->setText(known_ ? QString::number(value, 'f', info.digits) : QString::fromUtf8("–"));
         QPalette palette = row.value->palette();
         palette.setColor(QPalette::WindowText, !known_ || stale_ ? c.faint : verdict == Verdict::good ? c.good : c.warn);
         row.value->setPalette(palette);
         row.scale->show_value(value, known_);
-        row.sentence->setText(known_ ? qt(sentence_of(value, info.kind)) : QString());
-        const auto offered = known_ ? remedies_of(value, info.kind) : std::vector<Remedy>{};
+        row.sentence->setText(known_ ? qt(sentence) : QString());
+        const auto offered = known_ ? remedies : std::vector<Remedy>{};
         for (const auto& [remedy, button] : row.remedies) {
             button->setVisible(std::find(offered.begin(), offered.end(), remedy) != offered.end());
             button->setEnabled(!busy_ && !stale_);

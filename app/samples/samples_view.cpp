@@ -275,21 +275,26 @@ bool SamplesView::complete() const {
            std::all_of(swatches_.begin(), swatches_.end(), [](const Swatch* swatch) { return swatch->has_picture(); });
 }
 
-void SamplesView::set_recent(const QStringList& paths) {
+void SamplesView::set_recent(const std::vector<RecentFile>& files) {
     while (QLayoutItem* item = recent_->takeAt(0)) {
         if (item->widget()) item->widget()->deleteLater();
         delete item;
     }
-    for (const QString& path : paths) {
+    for (const RecentFile& file : files) {
         auto* button = new QToolButton(recent_box_);
-        button->setText(QFileInfo(path).completeBaseName());
+        const QString& path = file.path;
+        button->setText(recent_box_->fontMetrics().elidedText(QFileInfo(path).completeBaseName(), Qt::ElideRight, 112));
+        button->setIcon(QPixmap::fromImage(file.picture.copy(0, 0, recent_picture, recent_picture)));
+        button->setIconSize({recent_picture / 2, recent_picture / 2});
+        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+        button->setAccessibleName(QFileInfo(path).completeBaseName());
         button->setToolTip(path);
         button->setFocusPolicy(Qt::StrongFocus);
         button->setStyleSheet("QToolButton { padding: 4px 2px; }");
         connect(button, &QToolButton::clicked, this, [this, path] { emit recent_opened(path); });
         recent_->addWidget(button, 0, Qt::AlignLeft);
     }
-    if (!paths.isEmpty()) return;
+    if (!files.empty()) return;
     auto* none = new QLabel(tr("Nothing saved yet"), recent_box_);
     none->setForegroundRole(QPalette::PlaceholderText);
     recent_->addWidget(none);

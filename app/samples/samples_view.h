@@ -9,6 +9,7 @@
 
 #include "app/pages/page.h"
 #include "app/samples/kept_pictures.h"
+#include "app/document/recipe_files.h"
 #include "app/document/sample_book.h"
 
 class QLineEdit;
@@ -61,7 +62,7 @@ public:
 
     const std::vector<Swatch*>& swatches() const { return swatches_; }
     QLineEdit* search() const { return search_; }
-    void set_recent(const QStringList& paths);
+    void set_recent(const std::vector<RecentFile>& files);
     /// Whether all samples are there, and every one has its picture.
     bool complete() const;
 

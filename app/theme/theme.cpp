@@ -77,6 +77,10 @@ QString style_sheet(const Colours& c) {
         QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 3px; background: @field; }
         QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/theme/tick.svg); }
         QCheckBox:focus { color: @accent; }
+        QRadioButton { spacing: 8px; color: @text; }
+        QRadioButton::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 8px; background: @field; }
+        QRadioButton::indicator:checked { width: 6px; height: 6px; border: 5px solid @accent; border-radius: 8px; background: @field; }
+        QRadioButton:focus { color: @accent; }
         QSlider { min-height: 20px; }
         QSlider::groove:horizontal { height: 3px; background: @line; border-radius: 1px; }
         QSlider::sub-page:horizontal { background: @text; height: 3px; border-radius: 1px; }

@@ -13,13 +13,13 @@
 namespace loom {
 
 namespace {
-constexpr int side = 56, gap = 8, caption = 15;
+constexpr int seed_side = 56, gap = 8, seed_caption = 15;
 }
 
 SeedStrip::SeedStrip(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
-    setFixedHeight(side + caption + 5);
+    setFixedHeight(seed_side + seed_caption + 5);
     setAccessibleName(tr("Neighbouring seeds"));
     setToolTip(tr("The cloth with neighbouring seeds of this step; click one to take it."));
     // Pictures wait until a drag has settled.
@@ -74,11 +74,11 @@ void SeedStrip::order() {
     ticket_ = service_.submit(std::move(orders));
 }
 
-QRect SeedStrip::place(int index) const { return {index * (side + gap), 2, side, side}; }
+QRect SeedStrip::place(int index) const { return {index * (seed_side + gap), 2, seed_side, seed_side}; }
 
 int SeedStrip::at(const QPoint& place_of_pointer) const {
     for (int k = 0; k < count; ++k)
-        if (place(k).adjusted(0, 0, 0, caption).contains(place_of_pointer)) return k;
+        if (place(k).adjusted(0, 0, 0, seed_caption).contains(place_of_pointer)) return k;
     return -1;
 }
 
@@ -99,17 +99,17 @@ void SeedStrip::paintEvent(QPaintEvent*) {
         painter.fillRect(frame, c.field);
         if (!picture.isNull()) {
             const QImage shown = picture.scaled(frame.size(), Qt::KeepAspectRatio, Qt::SmoothTransformation);
-            painter.drawImage(frame.topLeft() + QPoint((side - shown.width()) / 2, (side - shown.height()) / 2), shown);
+            painter.drawImage(frame.topLeft() + QPoint((seed_side - shown.width()) / 2, (seed_side - shown.height()) / 2), shown);
         }
         const bool marked = hasFocus() && k == marked_;
         painter.setPen(QPen(marked || k == hovered_ ? c.accent : c.line, marked || k == hovered_ ? 2 : 1));
         painter.drawRect(frame.adjusted(0, 0, -1, -1));
         painter.setPen(marked || k == hovered_ ? c.text : c.faint);
-        painter.drawText(QRect(frame.left() - 6, frame.bottom() + 2, side + 12, caption), Qt::AlignCenter,
+        painter.drawText(QRect(frame.left() - 6, frame.bottom() + 2, seed_side + 12, seed_caption), Qt::AlignCenter,
                          QString::number(seeds_[static_cast<std::size_t>(k)]));
     }
     painter.setPen(c.faint);
-    const QRect rest(place(count).left() + 2, 2, width() - place(count).left() - 2, side);
+    const QRect rest(place(count).left() + 2, 2, width() - place(count).left() - 2, seed_side);
     painter.drawText(rest, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, tr("Other seeds, the cloth with each"));
 }
 

@@ -55,8 +55,8 @@ void DirectionDial::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(hasFocus() ? c.accent : isEnabled() ? c.faint : c.line, hasFocus() ? 2 : 1));
     painter.setBrush(c.field);
     painter.drawEllipse(round);
-    const double turn = degrees_ * std::numbers::pi / 180, reach = round.width() / 2 - 2;
-    const QPointF end = round.center() + QPointF(std::cos(turn), -std::sin(turn)) * reach;
+    const double angle = degrees_ * std::numbers::pi / 180, reach = round.width() / 2 - 2;
+    const QPointF end = round.center() + QPointF(std::cos(angle), -std::sin(angle)) * reach;
     painter.setPen(QPen(isEnabled() ? c.text : c.line, 1.6));
     painter.drawLine(round.center(), end);
     painter.setBrush(isEnabled() ? c.text : c.line);

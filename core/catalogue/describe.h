@@ -316,6 +316,10 @@ public:
         step_.draws = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
+    Describe& closing(Values (*function)(const Settings&)) {
+        step_.closing = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
     Describe& notice(std::string (*function)(const Settings&)) {
         step_.notice = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;

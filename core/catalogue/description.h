@@ -201,6 +201,7 @@ struct StepDescription {
     std::vector<Handle> handles;             ///< shown on the cloth while the step is chosen
     std::vector<Pair> pairs;
     std::vector<std::string_view> planes;  ///< named planes that it makes
+    Values alone_in_mask;                  ///< settings with which it begins where a mask has nothing else yet
     Values shows_range;                    ///< settings under which what the step means is white, if it means some colours only
     std::string_view objects_of;           ///< the parameter that names the strand whose objects come out, if one does
 
@@ -221,6 +222,8 @@ struct StepDescription {
     std::function<bool(const Values&)> reads_beneath;
     /// Something the person should know about these settings, or "".
     std::function<std::string(const Values&)> notice;
+    /// What to set so that these settings repeat, for a step that breaks the tile by what it draws; nothing if no setting helps.
+    std::function<Values(const Values&)> closing;
     /// What the settings come to on a tile, where they are rounded so that it closes; "" if as they say. Null: never rounded.
     std::function<std::string(const Values&, Size tile)> rounded;
     /// For steps whose strokes work one after the other: what strokes [first, last) make of StepContext::carried, so that what

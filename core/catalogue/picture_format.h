@@ -39,6 +39,24 @@ constexpr const PictureFormatInfo& picture_format_info(PictureFormat format) {
     return picture_format_table[static_cast<std::size_t>(format)];
 }
 constexpr std::string_view picture_format_id(PictureFormat format) { return picture_format_info(format).id; }
+/// What kind of picture a file is that begins so, as people call it; "" for what is none we know. 16 bytes tell.
+constexpr std::string_view picture_kind(std::string_view start) {
+    using namespace std::string_view_literals;
+    constexpr std::pair<std::string_view, std::string_view> kinds[] = {{"\x89PNG\r\n\x1a\n"sv, "PNG"},
+                                                                       {"\xff\xd8\xff"sv, "JPEG"},
+                                                                       {"II*\0"sv, "TIFF"},
+                                                                       {"MM\0*"sv, "TIFF"},
+                                                                       {"II+\0"sv, "TIFF"},
+                                                                       {"MM\0+"sv, "TIFF"},
+                                                                       {"GIF8"sv, "GIF"},
+                                                                       {"\x76\x2f\x31\x01"sv, "EXR"},
+                                                                       {"\0\0\0\x0cjP  "sv, "JPEG 2000"},
+                                                                       {"qoif"sv, "QOI"}};
+    for (const auto& [head, kind] : kinds)
+        if (start.starts_with(head)) return kind;
+    return start.starts_with("RIFF") && start.size() >= 12 && start.substr(8, 4) == "WEBP" ? "WebP"sv : ""sv;
+}
+
 constexpr std::string_view extension_of(PictureFormat format) { return picture_format_info(format).extension; }
 
 constexpr std::optional<PictureFormat> find_picture_format(std::string_view id) {

@@ -72,4 +72,17 @@ std::vector<Remedy> remedies_of(double value, MeasureKind kind) {
     return {};
 }
 
+Judgement judgement_of(const Measures& measures, MeasureKind kind) {
+    const double value = value_of(measures, kind);
+    Judgement all{value, verdict_of(value, measure_info(kind)), sentence_of(value, kind), remedies_of(value, kind)};
+    const bool seam = kind == MeasureKind::across || kind == MeasureKind::down;
+    if (!seam || all.verdict != Verdict::good ||
+        (kind == MeasureKind::across ? measures.across : measures.down).band <= band_visible)
+        return all;
+    all.verdict = Verdict::some;
+    all.sentence = "No line shows, but a band does: along the edge the tone comes back in a short way.";
+    all.remedies = {Remedy::close_seams};
+    return all;
+}
+
 }  // namespace loom

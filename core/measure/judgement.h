@@ -48,4 +48,13 @@ std::string_view sentence_of(double value, MeasureKind kind);
 /// What may bring it nearer to where it is good; nothing where it is.
 std::vector<Remedy> remedies_of(double value, MeasureKind kind);
 
+/// All of that, and of a seam without a line whether a band is left along it.
+struct Judgement {
+    double value = 0;
+    Verdict verdict = Verdict::good;
+    std::string_view sentence;
+    std::vector<Remedy> remedies;
+};
+Judgement judgement_of(const Measures& measures, MeasureKind kind);
+
 }  // namespace loom

@@ -8,6 +8,7 @@
 #include "core/base/answering.h"
 #include "core/base/quick_math.h"
 #include "core/image/gaussian.h"
+#include "core/measure/band.h"
 #include "core/measure/lab_planes.h"
 
 namespace loom {
@@ -159,6 +160,7 @@ Measures measure(const Bundle& picture, const Job& job) {
     result.across = seam_across(lab, job);
     job.check();
     result.down = seam_down(lab, job);
+    find_bands(lab, result.across, result.down, job);
     result.standout = standout_of(lab, job);
     result.evenness = evenness_of(lab, job);
     result.histogram = histogram_of(picture, job);

@@ -19,8 +19,12 @@ struct Seam {
     double ratio = 0;        ///< difference across the edge over the 95th percentile of interior neighbours; up to 1: none
     double rank = 0;         ///< share of interior lines that differ less, 0..1
     double worst_place = 0;  ///< where along the edge it is worst, 0..1
+    /// The difference of two strips that meet along the edge or near it over the 95th percentile of the same elsewhere, for the
+    /// width of strip at which it is greatest. 0 where they differ by too little to be seen, or not alike along the whole edge.
+    double band = 0;        ///< found by measure() alone
+    double band_width = 0;  ///< of such a strip, as a share of the tile
 };
-constexpr double seam_good = 1.05, seam_visible = 1.3;
+constexpr double seam_good = 1.05, seam_visible = 1.3, band_visible = 2.2;
 
 struct Standout {
     double score = 0;     ///< robust z-score of the strongest low-frequency spot

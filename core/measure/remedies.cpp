@@ -9,7 +9,9 @@
 #include "core/base/guard.h"
 #include "core/catalogue/kinds/strokes.h"
 #include "core/recipe/edits.h"
+#include "core/recipe/places.h"
 #include "core/recipe/references.h"
+#include "core/recipe/several.h"
 
 namespace loom {
 
@@ -80,9 +82,25 @@ Recipe with_strand(Recipe recipe, const Strand& strand) {
 }
 
 Result<Recipe> closed(const Recipe& recipe, const RenderOptions& options, const Job& job) {
-    const auto seams = [](const Measures& m) { return std::max(m.across.ratio, m.down.ratio); };
+    // A band counts as a line that is as easily seen.
+    const auto seams = [](const Measures& m) {
+        return std::max({m.across.ratio, m.down.ratio, m.across.band * seam_visible / band_visible,
+                         m.down.band * seam_visible / band_visible});
+    };
     Trial trial(tiling_size, options, job, seams);
     const double present = trial.of(recipe);
+    // What draws the seam itself is better drawn otherwise than covered, whether it is covered already or not.
+    for (const StrandRef& strand : recipe.strands)
+        for (const Step& step : strand->steps) {
+            const StepDescription* description = strand->on && step.on ? find_step(step.kind) : nullptr;
+            const Values closing = description && description->closing ? description->closing(step.set) : Values();
+            if (closing.empty()) continue;
+            Recipe next = recipe;
+            for (const auto& [id, value] : closing) next = with_value(std::move(next), {strand->id, step.id, id}, value);
+            for (const Step& cover : strand->steps)
+                if (cover.kind == "closeseams" && cover.on) next = steps_removed(next, {{strand->id, cover.id}});
+            if (trial.of(next) <= std::min(seam_visible, present)) return next;
+        }
     // Step by step: after the one that opens it, if that is the whole story.
     for (const StrandRef& strand : recipe.strands) {
         if (!strand->on) continue;

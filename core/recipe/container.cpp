@@ -209,8 +209,11 @@ Result<LoomFile> inspect_loom(const std::string& path) {
     if (!fs::exists(path, error)) return file_error("cannot read", path, ENOENT);
     if (fs::file_size(path, error) > most_file) return broken(path, "it is larger than 2 GiB");
     // The contents decide, not the name: a zip begins with "PK", anything else has to be JSON.
-    const auto start = read_start(path, 2);
+    const auto start = read_start(path, 16);
     if (!start) return start.error();
+    if (const std::string_view kind = picture_kind(*start); !kind.empty())
+        return broken(path, "it is a picture (" + std::string(kind) +
+                                "), not a recipe; the step Picture can hold it, and it can be the reference");
     if (start->starts_with("PK")) {
         int code = 0;
         const Zip zip(zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
@@ -220,6 +223,23 @@ Result<LoomFile> inspect_loom(const std::string& path) {
     }
     if (path.ends_with(".loom") && !start->starts_with("{")) return broken(path, "it is no .loom file");
     return file_of(read_file(path, most_json));
+}
+
+std::string preview_in(const std::string& path) {
+    std::error_code error;
+    if (fs::is_directory(path, error)) {
+        const auto folder = OwnFolder::open(path);
+        const auto bytes = folder ? folder->read("preview.png", most_preview) : folder.error();
+        return bytes ? *bytes : std::string();
+    }
+    if (!fs::is_regular_file(path, error) || fs::file_size(path, error) > most_file) return {};
+    int code = 0;
+    const Zip zip(zip_open(path.c_str(), ZIP_RDONLY, &code));
+    const zip_int64_t index = zip ? zip_name_locate(zip.get(), "preview.png", 0) : -1;
+    if (index < 0) return {};
+    ReadingBudget budget;
+    const auto bytes = read_entry(zip.get(), static_cast<zip_uint64_t>(index), most_preview, path, budget);
+    return bytes ? *bytes : std::string();
 }
 
 Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string& name, ReadingBudget& budget) {

@@ -37,6 +37,10 @@ Result<LoomFile> inspect_loom_bytes(const std::string& bytes, const std::string&
 /// inspect_loom, but the first fault of the recipe is an error that names file and place.
 Result<LoomFile> read_loom(const std::string& path);
 
+/// The picture kept in the .loom file or folder at `path`, as PNG, and nothing else of it; "" if there is none or the file cannot
+/// be read.
+std::string preview_in(const std::string& path);
+
 /// The bytes of a .loom file.
 Result<std::string> loom_bytes(const LoomFile& file);
 

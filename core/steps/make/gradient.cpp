@@ -70,6 +70,18 @@ std::vector<std::pair<std::string_view, Value>> points(double from_x, double fro
     return {{"from-x", from_x}, {"from-y", from_y}, {"to-x", to_x}, {"to-y", to_y}, {"close", closed}};
 }
 
+/// A ramp that runs to its end and back, along the tile's sides where it runs askew; all the way round it runs into itself.
+Values closing(const Settings& s) {
+    if (s.form == GradientForm::angular) return {{"close", true}, {"turns", std::max(1.0, std::round(s.turns))}};
+    if (s.form != GradientForm::linear) return {};
+    const double across = s.to_x - s.from_x, down = s.to_y - s.from_y;
+    const bool is_across = std::abs(across) > std::abs(down);
+    return {{"to-x", is_across ? s.from_x + std::copysign(100.0, across) : s.from_x},
+            {"to-y", is_across ? s.from_y : s.from_y + std::copysign(100.0, down)},
+            {"repeat", std::string("mirror")},
+            {"turns", std::max(2.0, 2 * std::round(s.turns / 2))}};
+}
+
 std::string notice(const Settings& s) {
     if (s.form != GradientForm::angular || s.stops.size() < 2) return {};
     // All the way round the ramp has to end as it began. Mirrored it does so after an even number of turns.
@@ -126,6 +138,7 @@ StepDescription describe_gradient() {
             return std::any_of(s.stops.begin(), s.stops.end(), [](const Stop& stop) { return stop.grain > 0; });
         })
         .notice(notice)
+        .closing(closing)
         .pixelwise()
         .run(run);
 }

@@ -70,6 +70,7 @@ StepDescription describe_paint() {
     using namespace paint_step;
     StepDescription base;
     base.id = "paint", base.title = "Paint", base.family = Family::mask;
+    base.alone_in_mask = {{"begins", std::string("hidden")}};
     base.summary = "Shows and hides by hand: strokes that stay, and can be taken back one by one.";
     base.headline = {"strokes"};
     base.scratch_planes = 0.1;
