@@ -71,6 +71,10 @@ void MainWindow::build_menus() {
     dark->setCheckable(true);
     dark->setChecked(theme::scheme() == theme::Scheme::dark);
 
+    add(Menu::help, "keys", tr("All &keys"), QKeySequence("Shift+F1"), [this] {
+        show_page(loom_);
+        loom_->show_keys();
+    });
     add(Menu::help, "first-cloth", tr("&First cloth"), {}, [this] {
         show_page(samples_);
         show_first_cloth();

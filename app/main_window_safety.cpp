@@ -12,6 +12,7 @@
 #include "app/document/journal.h"
 #include "app/document/open_file.h"
 #include "app/document/recipe_files.h"
+#include "app/document/reference.h"
 #include "app/export/export_view.h"
 #include "app/loom/cloth_view.h"
 #include "app/loom/loom_view.h"

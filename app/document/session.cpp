@@ -169,7 +169,8 @@ void Session::start_opened(LoomFile content, const QString& path) {
 
 LoomFile Session::content_for(const QString& path) const {
     LoomFile content = file_;
-    if (!named()) content.recipe.name = name_of(path);
+    // "carriage-oak" says no other name than "Carriage oak".
+    if (!named() && file_word(recipe().name) != file_word(name_of(path))) content.recipe.name = name_of(path);
     return content;
 }
 

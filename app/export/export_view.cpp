@@ -95,7 +95,12 @@ ExportView::ExportView(Session& session, QWidget* parent) : Page(parent), sessio
     connect(&work_, &ExportWork::estimated, this, &ExportView::show_estimate);
     connect(panel_, &WrittenPanel::ended, this, &ExportView::follow);
     connect(&work_, &ExportWork::ended, this,
-            [this](const std::vector<ExportedFile>&, const QStringList&, const Ended& how) { emit writing_ended(how); });
+            [this](const std::vector<ExportedFile>& files, const QStringList&, const Ended& how) {
+                // What was written here may be written here again.
+                for (const ExportedFile& file : files) own_files_ << QString::fromStdString(file.path);
+                own_files_.removeDuplicates();
+                emit writing_ended(how);
+            });
     document_ = session_.document();
     folder_->setText(usual_folder(session_));
     set_preset(first_preset(session_.recipe()));
@@ -329,20 +334,18 @@ void ExportView::show_estimate(double seconds, const std::vector<double>& bytes)
 }
 
 void ExportView::write() {
-    if (!writing() && !work_.looking() && !runs_.empty()) work_.look_for(runs_);
+    if (writing() || runs_.empty()) return;
+    panel_->write(runs_, expected_, expected_s_, folder_->text(), own_files_);
+    write_->setEnabled(false);
 }
 
 void ExportView::ask_before_replacing(const QStringList& there) {
-    QStringList others;
-    for (const QString& path : there)
-        if (!own_files_.contains(path)) others << path;
-    if (others.isEmpty()) return write_now();
     const QString folder = QDir::toNativeSeparators(folder_->text());
     auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Files are there already"),
-                                others.size() == 1 ? tr("%1 is in %2 already.").arg(QFileInfo(others.front()).fileName(), folder)
-                                                   : tr("%1 of these files are in %2 already, %3 among them.")
-                                                         .arg(others.size())
-                                                         .arg(folder, QFileInfo(others.front()).fileName()),
+                                there.size() == 1 ? tr("%1 is in %2 already.").arg(QFileInfo(there.front()).fileName(), folder)
+                                                  : tr("%1 of these files are in %2 already, %3 among them.")
+                                                        .arg(there.size())
+                                                        .arg(folder, QFileInfo(there.front()).fileName()),
                                 QMessageBox::NoButton, this);
     box->setObjectName("replacing");
     box->setAttribute(Qt::WA_DeleteOnClose);
@@ -351,7 +354,10 @@ void ExportView::ask_before_replacing(const QStringList& there) {
     QPushButton* names = box->addButton(tr("Write under &new names"), QMessageBox::AcceptRole);
     box->setEscapeButton(box->addButton(tr("S&tay here"), QMessageBox::RejectRole));
     box->setDefaultButton(names);
-    connect(over, &QPushButton::clicked, this, &ExportView::write_now);
+    connect(over, &QPushButton::clicked, this, [this, there] {
+        own_files_ << there;
+        write();
+    });
     connect(names, &QPushButton::clicked, this, &ExportView::choose_new_names);
     box->open();
 }
@@ -365,15 +371,6 @@ void ExportView::choose_new_names() {
     names_->setText(pattern.remove(counted) + QString("-%1").arg(next));
     // If that is taken too, it is asked for again.
     write();
-}
-
-void ExportView::write_now() {
-    if (writing() || runs_.empty()) return;
-    for (const ExportRun& run : runs_)
-        for (const std::string& path : run.paths()) own_files_ << QString::fromStdString(path);
-    own_files_.removeDuplicates();
-    panel_->write(runs_, expected_, expected_s_, folder_->text());
-    write_->setEnabled(false);
 }
 
 QPushButton* ExportView::stop_button() const { return panel_->stop_button(); }

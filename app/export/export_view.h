@@ -92,7 +92,6 @@ private:
     void ask_before_replacing(const QStringList& there);
     /// Names under which nothing lies in the folder yet.
     void choose_new_names();
-    void write_now();
     void show_plan(std::size_t bytes, const QString& error);
     void show_estimate(double seconds, const std::vector<double>& bytes);
 

@@ -15,6 +15,7 @@ struct ExportWork::Writing {
     std::vector<std::atomic<double>> shares;
     std::vector<ExportedFile> files;
     QStringList warnings;
+    QStringList there;  ///< in the way
 };
 
 ExportWork::ExportWork(QObject* parent)
@@ -50,23 +51,7 @@ void ExportWork::estimate(const std::vector<ExportRun>& runs) {
         [this](ExportEstimate& found) { emit estimated(found.seconds, found.bytes); });
 }
 
-void ExportWork::look_for(const std::vector<ExportRun>& runs) {
-    Work work;
-    work.doing = "looking at the folder";
-    work.urgency = Urgency::reading, work.slot = "look";
-    looking_ = client_.submit<QStringList>(
-        std::move(work),
-        [runs](const WorkContext&) -> Result<QStringList> {
-            QStringList there;
-            for (const ExportRun& run : runs)
-                for (const std::string& path : run.paths())
-                    if (const QString each = QString::fromStdString(path); QFileInfo::exists(each)) there << each;
-            return there;
-        },
-        [this](QStringList& there) { emit found(there); });
-}
-
-void ExportWork::write(std::vector<ExportRun> runs) {
+void ExportWork::write(std::vector<ExportRun> runs, const QStringList& own) {
     std::size_t count = 0;
     for (const ExportRun& run : runs) count += run.paths().size();
     now_ = std::make_shared<Writing>(count);
@@ -74,16 +59,28 @@ void ExportWork::write(std::vector<ExportRun> runs) {
     Work work;
     work.doing = "writing the export";
     work.urgency = Urgency::lengthy, work.slot = "write";
-    work.run = [runs = std::move(runs), now = now_](const WorkContext& context) {
+    work.run = [runs = std::move(runs), own, now = now_](const WorkContext& context) -> Result<Done> {
+        now->there = lying(runs, own);
+        if (!now->there.isEmpty()) return Done{};
         const auto done = written(runs, *now, context);
         if (!done) now->files.clear();
         return done;
     };
     work.ended = [this, now = now_](const Ended& how) {
         look_.stop();
+        if (how.outcome == Outcome::done && !now->there.isEmpty()) return emit found(now->there);
         emit ended(now->files, now->warnings, how);
     };
     writing_ = client_.submit(std::move(work));
+}
+
+/// Those of the files that are there already.
+QStringList ExportWork::lying(const std::vector<ExportRun>& runs, const QStringList& own) {
+    QStringList there;
+    for (const ExportRun& run : runs)
+        for (const std::string& path : run.paths())
+            if (const QString each = QString::fromStdString(path); !own.contains(each) && QFileInfo::exists(each)) there << each;
+    return there;
 }
 
 Result<Done> ExportWork::written(const std::vector<ExportRun>& runs, Writing& writing, const WorkContext& context) {

@@ -24,11 +24,9 @@ public:
     void plan(const std::vector<ExportRun>& runs);
     /// Answers with estimated(); a later question replaces an earlier one.
     void estimate(const std::vector<ExportRun>& runs);
-    /// Which of the files that would be written are there already; answers with found().
-    void look_for(const std::vector<ExportRun>& runs);
-    bool looking() const { return looking_.under_way(); }
-    /// Writes one run after the other; the first that fails ends it, and nothing is there then.
-    void write(std::vector<ExportRun> runs);
+    /// Writes one run after the other; the first that fails ends it, and nothing is there then. Where files lie already that are
+    /// not `own`, nothing is written and found() says so.
+    void write(std::vector<ExportRun> runs, const QStringList& own);
     void stop() { writing_.stop(); }
     bool writing() const { return writing_.under_way(); }
 
@@ -37,7 +35,7 @@ signals:
     void planned(std::size_t bytes, const QString& error);
     /// In seconds, and bytes file by file.
     void estimated(double seconds, const std::vector<double>& bytes);
-    /// Paths, in the order of the runs.
+    /// Paths of what would have been replaced, in the order of the runs.
     void found(const QStringList& there);
     /// Share of each file, in the order of the runs' paths.
     void progress(const std::vector<double>& shares);
@@ -46,11 +44,12 @@ signals:
 
 private:
     struct Writing;
+    static QStringList lying(const std::vector<ExportRun>& runs, const QStringList& own);
     static Result<Done> written(const std::vector<ExportRun>& runs, Writing& writing, const WorkContext& context);
 
     QTimer look_;
     std::shared_ptr<Writing> now_;
-    Task planning_, looking_, writing_;
+    Task planning_, writing_;
     Background client_;
 };
 

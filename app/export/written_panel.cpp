@@ -55,17 +55,24 @@ WrittenPanel::WrittenPanel(ExportWork& work, QWidget* parent) : QWidget(parent),
     connect(stop_, &QPushButton::clicked, &work_, &ExportWork::stop);
     connect(open_, &QPushButton::clicked, this, [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(folder_)); });
     connect(&work_, &ExportWork::progress, this, &WrittenPanel::show_progress);
+    connect(&work_, &ExportWork::found, this, [this] {
+        set_running(false);
+        left_time_->clear();
+        list_->show_files({});
+        emit ended();
+    });
     connect(&work_, &ExportWork::ended, this, &WrittenPanel::show_end);
     set_running(false);
     open_->hide();
     show_message({}, true);
 }
 
-void WrittenPanel::write(std::vector<ExportRun> runs, std::vector<double> expected, double seconds, const QString& folder) {
+void WrittenPanel::write(std::vector<ExportRun> runs, std::vector<double> expected, double seconds, const QString& folder,
+                         const QStringList& own) {
     runs_ = std::move(runs), expected_ = std::move(expected), expected_s_ = seconds, folder_ = folder;
     show_message({}, true);
     since_.start();
-    work_.write(runs_);
+    work_.write(runs_, own);
     set_running(true);
     show_progress({});
 }

@@ -25,7 +25,9 @@ public:
     explicit WrittenPanel(ExportWork& work, QWidget* parent = nullptr);
 
     /// Starts writing. `expected`: bytes of each file and seconds of all, as far as they are known.
-    void write(std::vector<ExportRun> runs, std::vector<double> expected, double seconds, const QString& folder);
+    /// `own`: files that may be replaced.
+    void write(std::vector<ExportRun> runs, std::vector<double> expected, double seconds, const QString& folder,
+               const QStringList& own);
     /// A line that says what came of it, or what is in the way.
     void show_message(const QString& text, bool well);
     QString message() const;
@@ -37,9 +39,9 @@ signals:
     void ended();
 
 private:
+    void set_running(bool running);
     void show_progress(const std::vector<double>& shares);
     void show_end(const std::vector<ExportedFile>& files, const QStringList& warnings, const Ended& how);
-    void set_running(bool running);
 
     ExportWork& work_;
     QElapsedTimer since_;

@@ -52,7 +52,6 @@ QString FirstCloth::text() const { return text_->text(); }
 
 void FirstCloth::show_next() {
     if (++present_ >= count()) return end();
-    const Remark& remark = remarks_[static_cast<std::size_t>(present_)];
     count_->setText(tr("First cloth, %1 of %2").arg(present_ + 1).arg(count()));
     pass_->setText(present_ + 1 < count() ? tr("Next") : tr("Done"));
     followed_ = {};

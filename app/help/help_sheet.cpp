@@ -5,6 +5,7 @@
 #include <QAction>
 #include <QKeyEvent>
 #include <QMenu>
+#include <QPointer>
 #include <QScrollBar>
 #include <QTextTable>
 #include <QToolButton>
@@ -58,17 +59,19 @@ HelpSheet::HelpSheet(QWidget* parent) : QWidget(parent) {
 void HelpSheet::show(const QString& markdown) {
     markdown_ = markdown;
     const int place = text_->verticalScrollBar()->value();
-    text_->setMarkdown(markdown);
+    // Made apart, so that it is laid out once, when it is whole, and not after each change.
+    auto* page = new QTextDocument(text_);
+    page->setDefaultFont(text_->font());
+    page->setDocumentMargin(text_->document()->documentMargin());
+    page->setMarkdown(markdown);
     // Markdown has no say in how it looks.
-    QTextCursor cursor(text_->document());
-    // The page is laid out once, not after each change.
-    cursor.beginEditBlock();
+    QTextCursor cursor(page);
     cursor.select(QTextCursor::Document);
     QTextBlockFormat block;
     block.setBottomMargin(6);
     cursor.mergeBlockFormat(block);
     // The boldest weight that the fonts have; a bolder one would be smeared from it.
-    for (QTextBlock at = text_->document()->begin(); at.isValid(); at = at.next())
+    for (QTextBlock at = page->begin(); at.isValid(); at = at.next())
         for (auto it = at.begin(); !it.atEnd(); ++it)
             if (const QTextFragment part = it.fragment(); part.charFormat().fontWeight() > QFont::DemiBold) {
                 cursor.setPosition(part.position());
@@ -78,7 +81,7 @@ void HelpSheet::show(const QString& markdown) {
                 cursor.mergeCharFormat(weight);
                 it = at.begin();
             }
-    for (QTextFrame* frame : text_->document()->rootFrame()->childFrames())
+    for (QTextFrame* frame : page->rootFrame()->childFrames())
         if (auto* table = qobject_cast<QTextTable*>(frame)) {
             QTextTableFormat format = table->format();
             format.setBorder(0);
@@ -93,7 +96,10 @@ void HelpSheet::show(const QString& markdown) {
                 table->cellAt(0, column).firstCursorPosition().mergeBlockFormat(whole);
             }
         }
-    cursor.endEditBlock();
+    // The editor deletes the document that it made itself.
+    const QPointer<QTextDocument> before = text_->document();
+    text_->setDocument(page);
+    if (before) before->deleteLater();
     text_->verticalScrollBar()->setValue(place);
 }
 

@@ -164,8 +164,6 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     commands.add_separator(Menu::view);
     add(
         Menu::help, "step-help", tr("About the selected &step"), QKeySequence(Qt::Key_F1), [this] { show_step_help(); }, shown);
-    add(
-        Menu::help, "keys", tr("All &keys"), QKeySequence("Shift+F1"), [this] { show_keys(); }, shown);
 }
 
 bool LoomView::take_key(const QKeyEvent& event, bool pressed) {

@@ -164,10 +164,8 @@ bool LoomView::put_strand(const QString& name, Chain steps, const QString& text)
 }
 
 void LoomView::add_picture(const QString& path) {
-    Step picture;
-    picture.kind = "image", picture.id = "s1";
     Chain steps;
-    steps.push_back(std::move(picture));
+    steps.push_back({.id = "s1", .kind = "image"});
     if (put_strand(QFileInfo(path).completeBaseName(), std::move(steps), tr("Add %1").arg(QFileInfo(path).fileName())))
         desk_->keep_picture({session_.selection().strand, session_.selection().step, "file"}, path);
 }

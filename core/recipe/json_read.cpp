@@ -5,7 +5,6 @@
 
 #include "core/catalogue/description.h"
 #include "core/catalogue/json_reader.h"
-#include "core/recipe/edits.h"
 #include "core/recipe/fields.h"
 #include "core/recipe/json.h"
 #include "core/recipe/json_exports.h"
@@ -123,9 +122,7 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
             const std::string here = at(at(pointer, chain_id(kind)), k);
             if (!reader.object(list[k], here)) continue;
             Step step = read_step(reader, list[k], here);
-            if (step.id.empty())
-                step.id = new_step_id(strand);
-            else if (!ids.insert(step.id).second)
+            if (!step.id.empty() && !ids.insert(step.id).second)
                 reader.fault(at(here, "id"), "the strand has another step " + in_quotes(step.id));
             const StepDescription* description = find_step(step.kind);
             if (kind == ChainKind::steps && k == 0 && description && description->family != Family::make)
@@ -134,6 +131,17 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
             strand.chain(kind).push_back(std::move(step));
         }
     }
+    // Once all ids are known that the file gives.
+    int number = 0;
+    for (ChainKind kind : all_chains)
+        for (std::size_t k = 0; k < strand.chain(kind).size(); ++k) {
+            if (!strand.chain(kind)[k].id.empty()) continue;
+            std::string& id = strand.chain(kind).change(k).id;
+            do {
+                id = "s";
+                id += std::to_string(++number);
+            } while (!ids.insert(id).second);
+        }
     if (const auto join = node.find("join"); join != node.end()) strand.join = read_join(reader, *join, at(pointer, "join"));
     json unknown_routes = json::object();
     if (const auto routes = node.find("routes"); routes != node.end() && reader.object(*routes, at(pointer, "routes"))) {

@@ -5,6 +5,8 @@
 // the same.
 #include <QComboBox>
 #include <QLabel>
+#include <QMessageBox>
+#include <QRadioButton>
 #include <QToolButton>
 #include <set>
 
@@ -217,4 +219,58 @@ TEST_CASE("a recipe whose plan has no end is told of while the window goes on", 
     f.trigger("undo");
     REQUIRE(QTest::qWaitFor([&] { return view->settled() && view->message().isEmpty(); }, patience));
     CHECK(view->write_button()->isEnabled());
+}
+
+TEST_CASE("files that are there are asked about once: replaced, left, or written beside under new names", "[window][export]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    REQUIRE(write_file(folder.path("cloth.png"), "somebody's"));
+    ExportView* view = export_into(f, folder, 32);
+    const auto asked = [&] {
+        QTest::mouseClick(view->write_button(), Qt::LeftButton);
+        return dialog<QMessageBox>(f.window);
+    };
+    const auto answer = [&](QMessageBox* box, const char* words) {
+        for (QAbstractButton* button : box->buttons())
+            if (button->text().remove('&').contains(words)) QTest::mouseClick(button, Qt::LeftButton);
+        QTest::qWait(10);
+    };
+    const auto written = [&] {
+        REQUIRE(QTest::qWaitFor([&] { return !view->writing() && view->message().contains("Written"); }, patience));
+    };
+    QMessageBox* box = asked();
+    CHECK(box->text().contains("cloth.png"));
+    answer(box, "Stay here");
+    CHECK(*read_file(folder.path("cloth.png"), 100) == "somebody's");
+    answer(asked(), "new names");
+    written();
+    CHECK(view->names_field()->text() == "cloth-2");
+    CHECK(*read_file(folder.path("cloth.png"), 100) == "somebody's");
+    CHECK(read_picture(folder.path("cloth-2.png")));
+    for (const WrittenList::File& file : view->written()->files()) CHECK(file.share == 1);
+    // What this window has written is its own to replace.
+    QTest::mouseClick(view->write_button(), Qt::LeftButton);
+    written();
+    CHECK_FALSE(f.window.findChild<QMessageBox*>("replacing"));
+    view->names_field()->setText("cloth");
+    answer(asked(), "Replace");
+    written();
+    CHECK(read_picture(folder.path("cloth.png")));
+}
+
+TEST_CASE("many sizes are boxes and one material is a round, and names say what they leave out", "[window][export]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    ExportView* view = export_into(f, folder, 512);
+    CHECK(qobject_cast<QCheckBox*>(view->size_button(512)));
+    CHECK(qobject_cast<QRadioButton*>(view->material_button(Material::none)));
+    view->names_field()->clear();
+    const auto says = [&](const char* words) {
+        for (const QLabel* label : view->findChildren<QLabel*>())
+            if (label->isVisible() && label->text().contains(words)) return true;
+        return false;
+    };
+    CHECK(says("one size: names leave it out"));
+    view->size_button(1024)->click();
+    CHECK(says("several sizes: names say which"));
 }

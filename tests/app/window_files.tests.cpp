@@ -27,8 +27,12 @@
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
 #include "app/widgets/number_edit.h"
+#include "app/document/reference.h"
+#include "app/widgets/notice_bar.h"
 #include "core/base/files.h"
 #include "core/files/picture.h"
+#include "core/recipe/edits.h"
+#include "core/recipe/json.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;
@@ -106,6 +110,74 @@ TEST_CASE("recipes are saved with a preview, opened again and listed as recent",
     f.session().set_value({"a", "s1", "octaves"}, Value(4.0));
     f.trigger("save");
     CHECK(QTest::qWaitFor([&] { return !f.session().modified(); }, patience));
+    f.session().undo_stack().setClean();
+}
+
+TEST_CASE("a recipe goes by its file's name until somebody gives it one", "[window][files]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    const auto at = [&](const char* name) { return QString::fromStdString(folder.path(name)); };
+    f.session().start_new(fresh_recipe());
+    REQUIRE(saved(f.window, at("Ticket oak.loom")));
+    CHECK(f.session().recipe().name == "Ticket oak");
+    CHECK_FALSE(f.session().modified());
+    CHECK(f.window.windowTitle().startsWith("Ticket oak"));
+    CHECK(read_loom(folder.path("Ticket oak.loom"))->recipe.name == "Ticket oak");
+    // A copy under another name is called so, and a sample's copy too; what only writes the name otherwise keeps it.
+    REQUIRE(saved(f.window, at("Bench oak.loom")));
+    CHECK(f.session().recipe().name == "Bench oak");
+    REQUIRE(saved(f.window, at("bench-oak.loom")));
+    CHECK(f.session().recipe().name == "Bench oak");
+    open_sample(f.window, QString::fromStdString(sample("glove-suede")));
+    CHECK(f.session().recipe().name == "Glove suede");
+    REQUIRE(saved(f.window, at("Saddle.loom")));
+    CHECK(f.session().recipe().name == "Saddle");
+    // A name that was given stays.
+    f.session().apply(renamed(f.session().recipe(), "Fine saddle"), "Rename recipe");
+    REQUIRE(saved(f.window, at("second.loom")));
+    CHECK(f.session().recipe().name == "Fine saddle");
+    // A file whose recipe has no name.
+    REQUIRE(write_file(folder.path("Old one.loom"), write_recipe(fresh_recipe())));
+    open_in(f.window, at("Old one.loom"));
+    CHECK(f.session().recipe().name == "Old one");
+    CHECK_FALSE(f.session().modified());
+    // Lately used files have their pictures.
+    CHECK(QTest::qWaitFor(
+        [&] {
+            for (QToolButton* button : f.window.samples_view()->findChildren<QToolButton*>())
+                if (button->text() == "Saddle") return !button->icon().isNull();
+            return false;
+        },
+        patience));
+}
+
+TEST_CASE("a picture that is opened as a recipe is offered as a strand and as the reference", "[window][files]") {
+    Fixture f;
+    const TemporaryFolder folder;
+    const QString path = QString::fromStdString(folder.path("plank.png"));
+    REQUIRE(write_picture(path.toStdString(), cloth(f.session().recipe(), {64, 64}), PictureFormat::png));
+    const std::uint64_t document = f.session().document();
+    open_in(f.window, path);
+    REQUIRE(f.window.notices().size() == 1);
+    CHECK(f.window.notices().front()->text().contains("plank.png is a picture"));
+    CHECK(f.session().document() == document);
+    QTest::mouseClick(f.window.notices().front()->buttons()[0], Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return f.session().recipe().assets.size() == 1; }, patience));
+    REQUIRE(f.session().selected_step());
+    CHECK(f.session().selected_step()->kind == "image");
+    CHECK(f.session().selected_strand()->name == "plank");
+    CHECK(f.session().recipe().strands.size() == 3);
+    f.session().undo_stack().setClean();
+    open_in(f.window, path);
+    REQUIRE(f.window.notices().size() == 1);
+    QTest::mouseClick(f.window.notices().front()->buttons()[1], Qt::LeftButton);
+    CHECK(QTest::qWaitFor([&] { return f.loom().reference().is_there(); }, patience));
+    CHECK(f.window.notices().isEmpty());
+    // The command line says the same.
+    const auto refused = read_loom(path.toStdString());
+    REQUIRE_FALSE(refused);
+    CHECK(refused.error().message.find("it is a picture (PNG)") != std::string::npos);
+    f.loom().reference().forget();
     f.session().undo_stack().setClean();
 }
 

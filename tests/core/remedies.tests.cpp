@@ -38,6 +38,37 @@ TEST_CASE("a seam is closed after the step that opens it, or over the whole clot
     CHECK(closed->strands.size() == 1);
 }
 
+TEST_CASE("a covered ramp leaves a band that is said, and is closed by drawing it otherwise", "[measure][remedies]") {
+    for (const char* method : {"fade", "cut", "histogram"})
+        for (double width : {10.0, 30.0, 45.0}) {
+            const Recipe covered = settled(recipe_of(
+                {strand_of("a", {{"gradient", {}}, {"closeseams", {{"method", std::string(method)}, {"width", width}}}})}, 256));
+            const Measures measures = measure(cloth(covered, {256, 256}), Job());
+            INFO(method << " " << width << ": " << measures.down.ratio << ", " << measures.down.band);
+            CHECK(measures.down.band > band_visible);
+            if (measures.down.ratio > seam_good) continue;
+            const Judgement judged = judgement_of(measures, MeasureKind::down);
+            CHECK(judged.verdict == Verdict::some);
+            CHECK(judged.sentence.find("band") != std::string_view::npos);
+            CHECK(judged.remedies == std::vector{Remedy::close_seams});
+            const auto closed = remedied(covered, Remedy::close_seams, {}, Job());
+            REQUIRE(closed);
+            check_sound(*closed);
+            CHECK(closed->strands.front()->steps.size() == 1);
+            const Measures after = measure(cloth(*closed, {256, 256}), Job());
+            CHECK(judgement_of(after, MeasureKind::down).verdict == Verdict::good);
+            CHECK(judgement_of(after, MeasureKind::across).verdict == Verdict::good);
+        }
+    // What repeats by construction has none.
+    for (std::uint32_t seed = 1; seed <= 6; ++seed)
+        for (const char* kind : {"clouds", "cells", "rings", "veins", "streaks"}) {
+            const Measures measures = measure(cloth(recipe_of({strand_of("a", {{kind, {}, seed}})}, 512), {256, 256}), Job());
+            INFO(kind << " " << seed);
+            CHECK(measures.across.band < band_visible);
+            CHECK(measures.down.band < band_visible);
+        }
+}
+
 TEST_CASE("uneven light and a blob are evened out", "[measure][remedies]") {
     const Recipe uneven = settled(
         recipe_of({strand_of("a", {{"clouds", {{"size-x", 256.0}, {"size-y", 256.0}, {"octaves", 2.0}, {"contrast", 300.0}}, 3},

@@ -3,7 +3,9 @@
 //
 // The program's settings, which anybody may edit: how views looked, what was opened last, which picture belongs to a recipe.
 #include <QApplication>
+#include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QSettings>
 #include <QTemporaryDir>
 
@@ -42,6 +44,7 @@ void try_settings(std::string_view bytes) {
     // Never destroyed: what still works in the background may use it when the fuzzer ends.
     static auto* program = new Program;
     QSettings settings;
+    QDir().mkpath(QFileInfo(settings.fileName()).path());
     QFile file(settings.fileName());
     must(file.open(QIODevice::WriteOnly), "the settings can be written");
     file.write(bytes.data(), static_cast<qint64>(bytes.size()));

@@ -53,9 +53,24 @@ std::string name_of(std::string_view file) {
     return "picture";
 }
 
+/// Beyond its end there is nothing to read; the library's own reader takes what lies there.
+class MemoryFile final : public OIIO::Filesystem::IOMemReader {
+public:
+    using IOMemReader::IOMemReader;
+    std::size_t read(void* to, std::size_t count) override {
+        const std::size_t got = pread(to, count, m_pos);
+        m_pos += static_cast<std::int64_t>(got);
+        return got;
+    }
+    std::size_t pread(void* to, std::size_t count, std::int64_t offset) override {
+        const auto all = static_cast<std::int64_t>(size());
+        if (offset < 0 || offset >= all) return 0;
+        return IOMemReader::pread(to, std::min(count, static_cast<std::size_t>(all - offset)), offset);
+    }
+};
+
 /// `bytes` has to outlive the input.
-std::unique_ptr<OIIO::ImageInput> opened(OIIO::Filesystem::IOMemReader& bytes, std::string_view file, int greatest,
-                                         CodecFailure& failure) {
+std::unique_ptr<OIIO::ImageInput> opened(MemoryFile& bytes, std::string_view file, int greatest, CodecFailure& failure) {
     auto input = OIIO::ImageInput::open(name_of(file), nullptr, &bytes);
     if (!input) {
         (void)OIIO::geterror();
@@ -206,7 +221,7 @@ public:
     CodecFailure head(std::string_view file, int greatest, PictureHead& out) const override {
         if (name_of(file) == webp_name) return webp_head(file, greatest, out);
         CodecFailure failure;
-        OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
+        MemoryFile bytes(file.data(), file.size());
         if (const auto input = opened(bytes, file, greatest, failure)) failure = head_of(*input, file, out);
         return failure;
     }
@@ -214,7 +229,7 @@ public:
     CodecFailure read(std::string_view file, int greatest, PictureRows& out) const override {
         if (name_of(file) == webp_name) return read_webp(file, greatest, out);
         CodecFailure failure;
-        OIIO::Filesystem::IOMemReader bytes(file.data(), file.size());
+        MemoryFile bytes(file.data(), file.size());
         const auto input = opened(bytes, file, greatest, failure);
         if (!input) return failure;
         PictureHead head;
