@@ -12,6 +12,7 @@
 #include <string_view>
 
 #include "app/application.h"
+#include "app/document/preferences.h"
 #include "app/document/scheduler.h"
 #include "app/main_window.h"
 #include "app/shots.h"
@@ -74,8 +75,9 @@ int main(int argc, char** argv) {
     loom::install_accessibility();
 
     const QStringList shots = parser.values("shot");
-    const bool dark = parser.isSet("dark") || (shots.isEmpty() && QSettings().value("dark").toBool());
-    loom::theme::apply(app, dark ? loom::theme::Scheme::dark : loom::theme::Scheme::light);
+    const loom::Preferences::Theme theme = shots.isEmpty() ? loom::preferences().theme : loom::Preferences::Theme::light;
+    loom::theme::apply(app, loom::theme::wanted(parser.isSet("dark") || theme == loom::Preferences::Theme::dark,
+                                                !parser.isSet("dark") && theme == loom::Preferences::Theme::system));
     // The window closes at once; what still runs then ends before what it uses goes away.
     const struct Rest {
         ~Rest() {

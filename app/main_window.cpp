@@ -11,6 +11,7 @@
 #include <QLabel>
 #include <QMenuBar>
 #include <QPainter>
+#include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStatusBar>
@@ -34,6 +35,8 @@
 namespace loom {
 
 namespace {
+
+constexpr const char* place_key = "window/place";
 
 /// A tab of the header: underlined while its view is on show.
 class Tab : public QToolButton {
@@ -68,7 +71,9 @@ MainWindow::MainWindow(QWidget* parent)
       book_(std::make_unique<SampleBook>(samples_folder())),
       files_(new RecipeFiles(*session_, this)) {
     setWindowTitle("Keen Loom");
-    resize(1280, 800);
+    // As large as is good for it, or as the screen allows.
+    const QSize room = screen() ? screen()->availableSize() : QSize(1280, 800);
+    resize(QSize(1280, 800).boundedTo(room));
     session_->start_new(fresh_recipe());
     commands_ = new Commands(menuBar());
     connect(commands_, &Commands::failed, this, &MainWindow::show_message);
@@ -109,6 +114,7 @@ MainWindow::MainWindow(QWidget* parent)
             try_->ask(*question);
         }
     });
+    connect(loom_, &LoomView::strand_missed, this, &MainWindow::tell_missed);
     connect(try_, &TryView::failed, this, &MainWindow::show_message);
     connect(session_.get(), &Session::recipe_changed, this, &MainWindow::refresh);
     connect(session_.get(), &Session::selection_changed, this, &MainWindow::refresh);
@@ -170,7 +176,7 @@ QWidget* MainWindow::build_header() {
         auto* tab = new Tab(header);
         tab->setText(page->title());
         tab->setCheckable(true);
-        tab->setFixedSize(84, 40);
+        tab->setFixedSize(76, 40);
         tab->setFocusPolicy(Qt::StrongFocus);
         connect(tab, &QToolButton::clicked, this, [this, page] { show_page(page); });
         tabs_.push_back(tab);
@@ -185,7 +191,9 @@ QWidget* MainWindow::build_header() {
     redo_ = plain(tr("Redo"));
     colourway_ = new TitledBox(tr("Colourway"), header);
     colourway_->setToolTip(tr("Lays another set of values over the recipe"));
-    colourway_->setMinimumWidth(150);
+    colourway_->setMinimumWidth(80);
+    colourway_->setMaximumWidth(190);
+    colourway_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     connect(colourway_, &QComboBox::activated, this, [this] {
         const std::string chosen = colourway_->currentData().toString().toStdString();
         if (!chosen.empty())
@@ -203,10 +211,11 @@ QWidget* MainWindow::build_header() {
     auto* right_line = new QHBoxLayout(right);
     right_line->setContentsMargins(0, 0, 0, 0);
     right_line->addStretch(1);
+    right_line->setSpacing(2);
     right_line->addWidget(undo_);
     right_line->addWidget(redo_);
     right_line->addSpacing(6);
-    right_line->addWidget(colourway_);
+    right_line->addWidget(colourway_, 10);
     auto* line = new QHBoxLayout(header);
     line->setContentsMargins(16, 0, 14, 0);
     line->setSpacing(0);
@@ -230,6 +239,7 @@ void MainWindow::show_page(Page* page) {
 void MainWindow::remember_pages() {
     remembers_ = true;
     const QSettings settings;
+    restoreGeometry(settings.value(place_key).toByteArray());
     for (Page* each : pages_)
         if (const QVariantMap state = settings.value("pages/" + each->id()).toMap(); !state.isEmpty()) each->set_state(state);
 }
@@ -290,6 +300,7 @@ QString MainWindow::message() const { return statusBar()->isHidden() ? QString()
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (!ready_to_leave()) return event->ignore();
     if (journal_) journal_->give_up();
+    if (remembers_) QSettings().setValue(place_key, saveGeometry());
     if (remembers_)
         for (const Page* each : pages_) QSettings().setValue("pages/" + each->id(), each->state());
     event->accept();

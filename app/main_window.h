@@ -102,6 +102,7 @@ private:
     void offer(const LeftBehind& left);
     /// What can be done with a picture that somebody has opened as a recipe.
     void offer_picture(const QString& path);
+    void tell_missed(const QString& strand, const QStringList& readers);
     void add_notice(NoticeBar* bar);
     void drop_notices(const char* about);
     void tell_others(int others);

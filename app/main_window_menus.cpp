@@ -10,7 +10,9 @@
 #include <QSettings>
 #include <QToolButton>
 
+#include "app/document/preferences.h"
 #include "app/export/export_view.h"
+#include "app/help/preferences_dialog.h"
 #include "app/loom/loom_view.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
@@ -38,8 +40,6 @@ void MainWindow::build_menus() {
     add(Menu::file, "save-as", tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { ask_save_as(); });
     commands_->add_separator(Menu::file);
     add(Menu::file, "export", tr("&Export…"), QKeySequence("Ctrl+E"), [this] { show_page(export_); });
-    commands_->add_separator(Menu::file);
-    add(Menu::file, "quit", tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 
     QAction* undo = add(
         Menu::edit, "undo", tr("Undo"), QKeySequence::Undo, [this] { session_->undo_stack().undo(); },
@@ -50,6 +50,12 @@ void MainWindow::build_menus() {
     connect(undo_, &QToolButton::clicked, undo, &QAction::trigger);
     connect(redo_, &QToolButton::clicked, redo, &QAction::trigger);
     commands_->add_separator(Menu::edit);
+    add(Menu::edit, "preferences", tr("Pre&ferences…"), QKeySequence("Ctrl+,"), [this] {
+        auto* dialog = new PreferencesDialog(this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
+    });
+    commands_->add_separator(Menu::edit);
     for (std::size_t k = 0; k < pages_.size(); ++k) {
         Page* page = pages_[k];
         add(Menu::view, "view-" + page->id(), page->title(), QKeySequence(QString("Ctrl+%1").arg(k + 1)),
@@ -57,19 +63,28 @@ void MainWindow::build_menus() {
     }
     commands_->add_separator(Menu::view);
     for (Page* each : pages_) each->add_commands(*commands_, [this, each] { return page() == each; });
+    commands_->add_separator(Menu::file);
+    add(Menu::file, "quit", tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 
     add(Menu::view, "full-screen", tr("F&ull screen"), QKeySequence(Qt::Key_F11),
         [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     QAction* dark = add(Menu::view, "dark", tr("&Dark window"), {}, [this] {
-        theme::apply(*qApp, theme::scheme() == theme::Scheme::light ? theme::Scheme::dark : theme::Scheme::light);
-        QSettings().setValue("dark", theme::scheme() == theme::Scheme::dark);
+        Preferences next = preferences();
+        next.theme = theme::scheme() == theme::Scheme::light ? Preferences::Theme::dark : Preferences::Theme::light;
+        PresentPreferences::instance().set(next);
+    });
+    dark->setCheckable(true);
+    dark->setChecked(theme::scheme() == theme::Scheme::dark);
+    connect(&PresentPreferences::instance(), &PresentPreferences::changed, this, [this, dark, shown = theme::scheme()]() mutable {
+        dark->setChecked(theme::scheme() == theme::Scheme::dark);
+        refresh_recent();
+        if (shown == theme::scheme()) return;
+        shown = theme::scheme();
         // Everything painted by hand follows on the next paint; forms and columns are built anew.
         emit session_->recipe_changed();
         emit session_->selection_changed();
         update();
     });
-    dark->setCheckable(true);
-    dark->setChecked(theme::scheme() == theme::Scheme::dark);
 
     add(Menu::help, "keys", tr("All &keys"), QKeySequence("Shift+F1"), [this] {
         show_page(loom_);

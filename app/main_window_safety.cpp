@@ -78,6 +78,27 @@ void MainWindow::offer_picture(const QString& path) {
     add_notice(bar);
 }
 
+void MainWindow::tell_missed(const QString& strand, const QStringList& readers) {
+    drop_notices("missed");
+    constexpr int most = 3;
+    QString who = QStringList(readers.mid(0, most)).join(", ");
+    if (readers.size() > most) who += tr(" and %1 more").arg(readers.size() - most);
+    auto* bar = new NoticeBar({}, tr("%1 is gone. %2 read from it and go on without it.").arg(strand, who),
+                              {{tr("Undo"),
+                                [this, after = session_->undo_stack().index()] {
+                                    // What was done since is undone too, as it was done to the recipe without the strand.
+                                    session_->undo_stack().setIndex(std::min(session_->undo_stack().index(), after - 1));
+                                }},
+                               {tr("I know"), {}}},
+                              notices_);
+    bar->setProperty("about", "missed");
+    // It speaks of what was just done.
+    connect(session_.get(), &Session::file_changed, bar, [this, bar, document = session_->document()] {
+        if (session_->document() != document) bar->hide(), bar->deleteLater();
+    });
+    add_notice(bar);
+}
+
 void MainWindow::offer(const LeftBehind& left) {
     QImage picture;
     picture.loadFromData(QByteArray::fromStdString(left.content.preview_png));

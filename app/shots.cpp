@@ -64,6 +64,7 @@ struct Shots::Scene {
         lit,       ///< the cloth under a lamp, on a sphere
         repeated,  ///< the Repeat view
         exported,  ///< the Export view, with a packed picture and a material
+        small,     ///< the smallest window that is worked in
     };
     const char* sample = nullptr;
     Selection selection = {};
@@ -109,6 +110,7 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"moves", {"poster-dusk.loom", {"sky", "curls"}}},
         {"bevel", {"signal-lamps.loom", {"red", "e1"}}},
         {"rim", {"luggage-tag.loom", {"tag", "e3"}}},
+        {"small", {oak, tight, false, Open::small}},
         {"lit", {"gilded-sign.loom", {"gold", "m1"}, false, Open::lit}},
         {"lit-oak", {oak, tight, false, Open::lit}},
         {"lit-steel", {steel, {"bands", "ramp"}, false, Open::lit}},
@@ -295,6 +297,8 @@ void Shots::draw(int moves, const std::function<void()>& take) {
 void Shots::show(const Scene& scene, const std::function<void()>& take) {
     LoomView* loom = window_.loom_view();
     loom->cloth()->set_repeat(scene.repeat);
+    // Whatever the screen is.
+    window_.resize(scene.open == Scene::Open::small ? QSize(900, 600) : QSize(1280, 800));
     // A picture of the recipe before must not pass for this one's: measures come last of all.
     when([loom] { return !loom->measures()->stale(); },
          [loom, scene, take, this] {

@@ -14,8 +14,11 @@ namespace {
 std::string code(std::string_view text) { return "`" + std::string(text) + "`"; }
 
 std::string blends_table() {
-    std::string text = "| blend | called |\n|---|---|\n";
-    for (const BlendName& name : blend_names()) text += "| " + code(name.id) + " | " + std::string(name.title) + " |\n";
+    std::string text = "| blend | called | what it does |\n|---|---|---|\n";
+    for (Blend each : blends_by_want()) {
+        const BlendName& name = blend_name(each);
+        text += "| " + code(name.id) + " | " + std::string(name.title) + " | " + std::string(name.help) + " |\n";
+    }
     return text;
 }
 

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "app/document/journal_file.h"
+#include "app/document/preferences.h"
 #include "app/document/render_service.h"
 #include "core/base/guard.h"
 #include "core/files/picture.h"
@@ -44,7 +45,9 @@ Journal::Journal(Session& session, QString folder, std::function<QImage()> pictu
       file_(std::make_shared<JournalFile>(std::move(folder))),
       client_("journal", [this](const QString& why) { emit failed(why); }) {
     timer_.setSingleShot(true);
-    timer_.setInterval(delay_ms);
+    const auto delay = [this] { timer_.setInterval(static_cast<int>(1000 * preferences().journal_seconds)); };
+    delay();
+    connect(&PresentPreferences::instance(), &PresentPreferences::changed, this, delay);
     connect(&timer_, &QTimer::timeout, this, &Journal::write);
     connect(&session_, &Session::recipe_changed, this, &Journal::follow);
     connect(&session_, &Session::file_changed, this, &Journal::follow);

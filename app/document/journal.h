@@ -46,8 +46,6 @@ public:
     /// Nothing is to be kept any more.
     void give_up();
 
-    static constexpr int delay_ms = 1500;
-
 signals:
     void found(const std::vector<loom::LeftBehind>& left);
     void failed(const QString& message);

@@ -5,13 +5,17 @@
 #include <QFileInfo>
 #include <QSettings>
 
+#include "app/document/preferences.h"
+
 namespace loom {
 
 namespace {
 constexpr const char* key = "recent";
 }
 
-QStringList RecentFiles::paths() const { return QSettings().value(key).toStringList(); }
+QStringList RecentFiles::paths() const {
+    return QSettings().value(key).toStringList().mid(0, preferences().recent_files);
+}
 
 QStringList RecentFiles::present(const QStringList& paths) {
     QStringList there;
@@ -25,7 +29,7 @@ void RecentFiles::add(const QString& path) {
     const QString absolute = QFileInfo(path).absoluteFilePath();
     list.removeAll(absolute);
     list.prepend(absolute);
-    QSettings().setValue(key, QStringList(list.mid(0, most)));
+    QSettings().setValue(key, QStringList(list.mid(0, preferences().recent_files)));
 }
 
 }  // namespace loom

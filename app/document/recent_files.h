@@ -9,7 +9,6 @@ namespace loom {
 /// The files used last, newest first, kept in the settings.
 class RecentFiles {
 public:
-    static constexpr int most = 8;
     QStringList paths() const;
     void add(const QString& path);
     /// Those that are there. For a worker: a disk may take its time.

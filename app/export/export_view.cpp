@@ -21,6 +21,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/document/preferences.h"
 #include "app/export/map_card.h"
 #include "app/export/pack_row.h"
 #include "app/export/written_panel.h"
@@ -38,6 +39,7 @@ namespace {
 
 /// Where pictures are put the first time.
 QString usual_folder(const Session& session) {
+    if (const QString& own = preferences().export_folder; !own.isEmpty()) return own;
     return session.path().isEmpty() ? QDir::homePath() : QFileInfo(session.path()).absolutePath();
 }
 

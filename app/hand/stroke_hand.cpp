@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/document/preferences.h"
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 
@@ -63,7 +64,7 @@ void StrokeHand::add(const Touch& touch, const QRectF& tile, bool again) {
     const QPointF place = in_design(touch.at, tile, design()) + shift_;
     StrokePoint point;
     point.x = eighths(place.x()), point.y = eighths(place.y());
-    point.pressure = static_cast<int>(std::lround(std::clamp(touch.pressure, 0.0, 1.0) * 255));
+    point.pressure = static_cast<int>(std::lround(PresentPreferences::instance().pressed(std::clamp(touch.pressure, 0.0, 1.0)) * 255));
     point.tilt_x = static_cast<int>(std::clamp(touch.tilt_x, -60.0, 60.0));
     point.tilt_y = static_cast<int>(std::clamp(touch.tilt_y, -60.0, 60.0));
     auto& points = stroke_->points;

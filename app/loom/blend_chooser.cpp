@@ -9,54 +9,25 @@ namespace loom {
 
 namespace {
 
-/// What a blend does to what lies beneath, as people look for it.
-QString group_of(Blend blend) {
-    switch (blend) {
-        case Blend::normal:
-        case Blend::stipple:
-        case Blend::height_aware: return BlendChooser::tr("Cover");
-        case Blend::multiply:
-        case Blend::darken:
-        case Blend::linear_burn:
-        case Blend::colour_burn: return BlendChooser::tr("Darker");
-        case Blend::screen:
-        case Blend::lighten:
-        case Blend::colour_dodge:
-        case Blend::reflect:
-        case Blend::plus: return BlendChooser::tr("Lighter");
-        case Blend::overlay:
-        case Blend::hard_light:
-        case Blend::linear_light:
-        case Blend::vivid_light:
-        case Blend::pin_light:
-        case Blend::hard_mix:
-        case Blend::soft_light: return BlendChooser::tr("Contrast");
-        case Blend::difference:
-        case Blend::subtract:
-        case Blend::divide:
-        case Blend::exclusion: return BlendChooser::tr("Difference");
-        case Blend::hue:
-        case Blend::saturation:
-        case Blend::colour:
-        case Blend::cielch_colour:
-        case Blend::oklch_hue:
-        case Blend::oklch_chroma:
-        case Blend::oklch_colour:
-        case Blend::oklch_lightness:
-        case Blend::luminosity: return BlendChooser::tr("Colour");
+/// What people want, as words.
+QString words_of(BlendWant want) {
+    switch (want) {
+        case BlendWant::cover: return BlendChooser::tr("Cover");
+        case BlendWant::shade: return BlendChooser::tr("Shade");
+        case BlendWant::light_up: return BlendChooser::tr("Light up");
+        case BlendWant::texture: return BlendChooser::tr("Texture");
+        case BlendWant::take_apart: return BlendChooser::tr("Take apart");
+        case BlendWant::tint: return BlendChooser::tr("Tint");
+        case BlendWant::heights: return BlendChooser::tr("Heights");
     }
     return {};
 }
 
-/// In the order of the groups.
 std::vector<Candidate> candidates() {
     std::vector<Candidate> all;
-    for (const BlendName& name : blend_names()) {
-        const Candidate each{qt(name.id), qt(name.title), group_of(name.blend), {}, true};
-        auto place = all.end();
-        for (auto it = all.begin(); it != all.end(); ++it)
-            if (it->group == each.group) place = it + 1;
-        all.insert(place, each);
+    for (Blend each : blends_by_want()) {
+        const BlendName& name = blend_name(each);
+        all.push_back({qt(name.id), qt(name.title), words_of(name.want), qt(name.help), true});
     }
     return all;
 }
@@ -65,7 +36,7 @@ std::vector<Candidate> candidates() {
 
 BlendChooser::BlendChooser(const Recipe& recipe, const std::string& strand, QWidget* parent)
     : PictureChooser("blends", tr("Blends"), tr("Find a blend"), candidates(),
-                     {{tr("On the cloth"),
+                     {{tr("The whole cloth"),
                        [recipe, strand](const QString& id) {
                            Join join = recipe.strand(strand)->join;
                            join.blend = blend_of(id);
@@ -74,6 +45,8 @@ BlendChooser::BlendChooser(const Recipe& recipe, const std::string& strand, QWid
                        true}},
                      parent) {
     mark(qt(blend_id(recipe.strand(strand)->join.blend)));
+    // From faint to strong, as they come out on this cloth.
+    order_by_strength({strand_switched(recipe, strand, false), {}});
 }
 
 Blend BlendChooser::blend_of(const QString& id) { return find_blend(id.toStdString()).value_or(Blend::normal); }

@@ -36,6 +36,9 @@ std::vector<ClothHandles::Shown> ClothHandles::shown() const {
         each.handle = &handle;
         if (turns)
             each.point = QPointF(0.5, 0.5), each.angle = value(handle.angle);
+        else if (handle.form == Handle::Form::offset)
+            each.point = QPointF(0.5 + value(handle.x) / session_.recipe().tile.width,
+                                 0.5 + value(handle.y) / session_.recipe().tile.height);
         else
             each.point = QPointF(value(handle.x) / 100, value(handle.y) / 100);
         if (handle.form == Handle::Form::radius) each.radius = value(handle.radius);
@@ -52,7 +55,7 @@ std::vector<ClothHandles::Shown> ClothHandles::shown() const {
 
 QPointF ClothHandles::grip(const Shown& shown, const QRectF& tile) const {
     const QPointF point(tile.left() + shown.point.x() * tile.width(), tile.top() + shown.point.y() * tile.height());
-    if (shown.handle->form == Handle::Form::point) return point;
+    if (shown.handle->form == Handle::Form::point || shown.handle->form == Handle::Form::offset) return point;
     if (shown.handle->form == Handle::Form::direction) {
         const double turn = shown.angle * 3.14159265358979323846 / 180,
                      length = dial_length * std::min(tile.width(), tile.height());
@@ -113,6 +116,10 @@ void ClothHandles::drag(const Touch& touch, const QRectF& tile) {
     } else if (held.handle->form == Handle::Form::point) {
         set(held.handle->x, (place.x() - tile.left()) / tile.width() * 100);
         set(held.handle->y, (place.y() - tile.top()) / tile.height() * 100);
+    } else if (held.handle->form == Handle::Form::offset) {
+        const Tile& own = session_.recipe().tile;
+        set(held.handle->x, std::round((place.x() - tile.center().x()) / tile.width() * own.width));
+        set(held.handle->y, std::round((place.y() - tile.center().y()) / tile.height() * own.height));
     } else {
         const QPointF centre(tile.left() + held.point.x() * tile.width(), tile.top() + held.point.y() * tile.height());
         set(held.handle->radius, QLineF(centre, place).length() * session_.recipe().tile.width / tile.width());
@@ -159,7 +166,8 @@ void ClothHandles::paint(QPainter& painter, const QRectF& tile) const {
     for (std::size_t k = 0; k < all.size(); ++k) {
         const Shown& each = all[k];
         const QPointF at = grip(each, tile);
-        if (each.handle->form == Handle::Form::direction) stroke([&] { painter.drawLine(tile.center(), at); });
+        if (each.handle->form == Handle::Form::direction || each.handle->form == Handle::Form::offset)
+            stroke([&] { painter.drawLine(tile.center(), at); });
         if (each.handle->form == Handle::Form::radius) {
             const QPointF centre(tile.left() + each.point.x() * tile.width(), tile.top() + each.point.y() * tile.height());
             const double radius = QLineF(centre, at).length();

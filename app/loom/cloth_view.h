@@ -148,6 +148,9 @@ public:
 signals:
     void alone_wanted(bool alone);
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void refresh();
     void ask_map();

@@ -51,6 +51,7 @@ ClothView::ClothView(QWidget* parent) : QWidget(parent) {
     state_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     auto* bar = new QWidget(this);
     bar->setFixedHeight(34);
+    bar->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     auto* line = new QHBoxLayout(bar);
     line->setContentsMargins(10, 0, 14, 0);
     line->setSpacing(4);
@@ -88,6 +89,13 @@ ClothView::ClothView(QWidget* parent) : QWidget(parent) {
     connect(fit_, &QToolButton::clicked, this, [this] { canvas_->set_zoom(0); });
     connect(alone_, &QToolButton::clicked, this, &ClothView::alone_wanted);
     connect(canvas_, &ClothCanvas::zoom_changed, this, &ClothView::refresh);
+}
+
+void ClothView::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    // What keys do as well gives way on a narrow screen.
+    constexpr int narrow = 490;
+    for (QToolButton* each : {one_, fit_}) each->setVisible(width() >= narrow);
 }
 
 void ClothView::set_repeat(bool on) { (on ? repeat_ : tile_)->setChecked(true); }

@@ -8,12 +8,15 @@
 #include <QWheelEvent>
 
 #include "app/theme/theme.h"
+#include "app/widgets/text.h"
 
 namespace loom {
 
 BlendBox::BlendBox(QWidget* parent) : QComboBox(parent) {
-    for (const BlendName& name : blend_names())
-        addItem(QString::fromUtf8(name.title.data(), static_cast<int>(name.title.size())), static_cast<int>(name.blend));
+    for (Blend each : blends_by_want()) {
+        addItem(qt(blend_name(each).title), static_cast<int>(each));
+        setItemData(count() - 1, qt(blend_name(each).help), Qt::ToolTipRole);
+    }
     setMaxVisibleItems(20);
     setFocusPolicy(Qt::StrongFocus);
 }

@@ -118,6 +118,7 @@ LitView::LitView(QWidget* parent) : QWidget(parent) {
     canvas_ = new LitCanvas(this);
     auto* bar = new QWidget(this);
     bar->setFixedHeight(30);
+    bar->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     auto* line = new QHBoxLayout(bar);
     line->setContentsMargins(10, 0, 14, 2);
     line->setSpacing(4);

@@ -14,6 +14,7 @@
 #include "app/loom/loom_view.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
+#include "app/tries/seed_strip.h"
 #include "core/recipe/groups.h"
 
 namespace loom {
@@ -113,12 +114,17 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::step, "move-left", tr("Move &left"), QKeySequence("Alt+Left"), [this] { move_selected(0, -1); }, has_strand);
     add(
         Menu::step, "move-right", tr("Move &right"), QKeySequence("Alt+Right"), [this] { move_selected(0, 1); }, has_strand);
-    commands.add_separator(Menu::step);
-    for (const char* id : {"cut", "copy", "paste", "rename", "duplicate", "remove"})
-        commands.menu(Menu::step)->addAction(commands.action(id));
-    for (const char* id : {"cut", "copy", "paste", "rename", "bypass", "duplicate", "remove", "move-left", "move-right"})
-        commands.menu(Menu::strand)->addAction(commands.action(id));
-    strands_->set_menus(commands.menu(Menu::step), commands.menu(Menu::strand));
+    // On a card or a header everything that can be done to it, wherever it stands in the bar.
+    const auto context = [&](Menu of, std::initializer_list<const char*> also) {
+        auto* menu = new QMenu(this);
+        menu->addActions(commands.menu(of)->actions());
+        menu->addSeparator();
+        for (const char* id : also) menu->addAction(commands.action(id));
+        return menu;
+    };
+    strands_->set_menus(
+        context(Menu::step, {"cut", "copy", "paste", "rename", "duplicate", "remove"}),
+        context(Menu::strand, {"cut", "copy", "paste", "rename", "bypass", "duplicate", "remove", "move-left", "move-right"}));
 
     add(
         Menu::view, "repeat", tr("&Repeat or tile"), QKeySequence("Ctrl+T"),
@@ -187,6 +193,7 @@ QVariantMap LoomView::state() const {
             {"columns", across_->saveState()},
             {"rows", left_->saveState()},
             {"folded", desk_->folded_sections()},
+            {"seeds-folded", desk_->seeds()->folded()},
             {"front", shows_front()},
             {"brush", brush_.state()},
             {"lit", cloth_->shows_lit()},
@@ -199,6 +206,7 @@ void LoomView::set_state(const QVariantMap& state) {
     if (state.value("lit").toBool()) cloth_->set_lit(true);
     across_->restoreState(state.value("columns").toByteArray());
     desk_->set_folded_sections(state.value("folded").toStringList());
+    desk_->seeds()->set_folded(state.value("seeds-folded").toBool());
     left_->restoreState(state.value("rows").toByteArray());
     show_front(state.value("front").toBool());
     brush_.set_state(state.value("brush").toMap());

@@ -16,6 +16,7 @@
 #include "core/catalogue/description.h"
 #include "core/recipe/clip.h"
 #include "core/recipe/groups.h"
+#include "core/recipe/references.h"
 
 namespace loom {
 
@@ -53,7 +54,11 @@ void LoomView::remove_selected() {
         const int near = std::min(slot->index, static_cast<int>(chain.size()) - 1);
         session_.select({slot->strand, near >= 0 ? chain[static_cast<std::size_t>(near)].id : std::string()});
     } else if (session_.selected_strand()) {
-        session_.apply(strand_removed(session_.recipe(), selection.strand), tr("Remove strand"));
+        const QString name = QString::fromStdString(session_.selected_strand()->name);
+        QStringList readers;
+        for (const std::string& each : readers_of(session_.recipe(), selection.strand)) readers << QString::fromStdString(each);
+        if (session_.apply(strand_removed(session_.recipe(), selection.strand), tr("Remove strand")) && !readers.isEmpty())
+            emit strand_missed(name, readers);
     }
 }
 
@@ -136,6 +141,8 @@ void LoomView::put_step(const Slot& slot, const QString& kind) {
     std::string id;
     if (session_.apply(with_new_step(session_.recipe(), slot, *description, id), tr("Add %1").arg(qt(description->title))))
         session_.select({slot.strand, id});
+    // The keyboard goes on from what was added.
+    strands_->focus_selected();
 }
 
 void LoomView::add_step() {

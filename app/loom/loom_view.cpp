@@ -19,11 +19,16 @@
 #include "app/loom/step_finder.h"
 #include "app/loom/strands_view.h"
 #include "app/loom/tuning_desk.h"
+#include "app/widgets/grip_splitter.h"
 #include "app/widgets/picture_dialog.h"
 #include "app/widgets/text.h"
 #include "core/catalogue/description.h"
 
 namespace loom {
+
+namespace {
+constexpr int wide_enough = 1200;  ///< pixels from which somebody may give the cloth less than half
+}
 
 LoomView::LoomView(Session& session, RenderService& service, const SampleBook& book, QWidget* parent)
     : Page(parent),
@@ -41,16 +46,15 @@ LoomView::LoomView(Session& session, RenderService& service, const SampleBook& b
     desk_ = new TuningDesk(session, brush_, book, this);
     cloth_ = new ClothView(this);
     measures_ = new MeasuresBar(this);
-    // Four strands, and rows of the desk beside the histogram.
-    desk_->setMinimumSize(540, 150);
+    desk_->setMinimumSize(280, 120);
+    strands_->setMinimumSize(260, 120);
     remedy_ = new RemedyBar(session, this);
     const auto split = [this](Qt::Orientation way, QWidget* first, QWidget* second, const QList<int>& stretch,
                               const QList<int>& sizes) {
-        auto* splitter = new QSplitter(way, this);
+        auto* splitter = new GripSplitter(way, this);
         splitter->addWidget(first), splitter->addWidget(second);
         splitter->setStretchFactor(0, stretch[0]), splitter->setStretchFactor(1, stretch[1]);
         splitter->setSizes(sizes);
-        splitter->setHandleWidth(1);
         splitter->setChildrenCollapsible(false);
         return splitter;
     };
@@ -122,6 +126,15 @@ LoomView::LoomView(Session& session, RenderService& service, const SampleBook& b
     connect(strands_, &StrandsView::add_strand_wanted, this, &LoomView::add_strand);
     connect(strands_, &StrandsView::rename_wanted, this, &LoomView::rename_selected);
     render();
+}
+
+void LoomView::resizeEvent(QResizeEvent* event) {
+    Page::resizeEvent(event);
+    // On a narrow screen the cloth keeps half.
+    const QList<int> sizes = across_->sizes();
+    const int room = across_->width() - across_->handleWidth();
+    if (apart() || alone() || sizes.size() < 2 || sizes[0] <= room / 2 || room >= wide_enough) return;
+    across_->setSizes({room / 2, room - room / 2});
 }
 
 void LoomView::render() {

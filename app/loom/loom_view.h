@@ -132,8 +132,11 @@ public:
 signals:
     /// To see many values of the place at `at`.
     void try_wanted(const loom::Address& at);
+    /// A strand is gone from which others read; they go on without it.
+    void strand_missed(const QString& strand, const QStringList& readers);
 
 private:
+    void resizeEvent(QResizeEvent* event) override;
     void render();
     void warm_hand();
     Slot with_source_first(Slot slot) const;

@@ -2,24 +2,46 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/loom/measures_bar.h"
 
+#include <QHelpEvent>
 #include <QPainter>
+#include <QSettings>
+#include <QToolButton>
 #include <algorithm>
 
+#include "app/loom/measure_card.h"
 #include "app/theme/theme.h"
 #include "core/colour/colour.h"
-#include "core/measure/judgement.h"
 
 namespace loom {
 
-MeasuresBar::MeasuresBar(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(30);
-    setToolTip(
-        tr("Seam, across and down: difference across the tile edge beside what neighbours differ inside; up to 1 there is none, "
-           "over 1.3 it shows.\n"
-           "Standout: how far the strongest spot differs from the rest.\nEvenness: 1 is even light all over.\n"
-           "Spark: few strong details among many faint ones; real surfaces have 3.4 to 6.7.\n"
-           "Kinship: fine detail sits where coarse detail is; 0.57 to 0.87.\nPlay: colour that is not only tone; 0.42 to 1.4.\n"
-           "In brackets: of the reference picture."));
+namespace {
+constexpr const char* all_key = "measures/all";
+constexpr int bar_height = 30, first_x = 16;
+}  // namespace
+
+MeasuresBar::MeasuresBar(QWidget* parent) : QWidget(parent), all_(QSettings().value(all_key).toBool()) {
+    setFixedHeight(bar_height);
+    setMouseTracking(true);
+    more_ = new QToolButton(this);
+    more_->setFont(theme::small_font());
+    more_->setFocusPolicy(Qt::StrongFocus);
+    connect(more_, &QToolButton::clicked, this, [this] { show_all(!all_); });
+    show_all(all_);
+}
+
+void MeasuresBar::show_all(bool all) {
+    if (all != all_) QSettings().setValue(all_key, all);
+    all_ = all;
+    more_->setText(all ? tr("less") : tr("more"));
+    more_->setAccessibleName(all ? tr("Fewer measures") : tr("More measures"));
+    more_->setToolTip(all ? tr("Only seam, standout and evenness") : tr("Also how near it is to a real surface"));
+    resizeEvent(nullptr);
+    update();
+}
+
+void MeasuresBar::resizeEvent(QResizeEvent*) {
+    const QSize size = more_->sizeHint();
+    more_->setGeometry(width() - size.width() - 8, (height() - 22) / 2, size.width(), 22);
 }
 
 void MeasuresBar::show_measures(const Measures& measures) {
@@ -41,72 +63,116 @@ void MeasuresBar::set_stale(bool stale) {
     update();
 }
 
+std::vector<MeasuresBar::Item> MeasuresBar::items() const {
+    const theme::Colours& c = theme::colours();
+    const Measures& m = measures_;
+    const auto colour_of = [&](MeasureKind kind) {
+        const Verdict verdict = judgement_of(m, kind).verdict;
+        return verdict == Verdict::poor ? c.warn : verdict == Verdict::good ? c.good : c.text;
+    };
+    const auto item = [&](MeasureKind kind, const QString& name, const QString& before = {}) {
+        const int digits = measure_info(kind).digits;
+        const bool beside = reference_ && kind >= MeasureKind::evenness;
+        return Item{name,
+                    before + QString::number(value_of(m, kind), 'f', digits),
+                    colour_of(kind),
+                    beside ? QString::number(value_of(*reference_, kind), 'f', digits) : QString(),
+                    kind,
+                    {}};
+    };
+    const double standout = m.standout.score;
+    const QString word = standout < standout_low ? tr("low") : standout < standout_high ? tr("some") : tr("high");
+    std::vector<Item> all{item(MeasureKind::across, tr("Seam")), item(MeasureKind::down, QString::fromUtf8("·")),
+                          item(MeasureKind::standout, tr("Standout"), word + " "), item(MeasureKind::evenness, tr("Evenness"))};
+    if (all_) {
+        all.push_back(item(MeasureKind::spark, tr("Spark")));
+        all.push_back(item(MeasureKind::kinship, tr("Kinship")));
+        all.push_back(item(MeasureKind::play, tr("Play")));
+    }
+    if (!reference_) all.push_back({{}, QString::fromStdString(write_colour(m.mean)).toUpper(), c.text, {}, {}, {}});
+    // With a second number beside most of them they stand closer.
+    const int gap = reference_ || width() < 640 ? 10 : 18;
+    const QFontMetrics names(theme::small_font()), numbers(theme::strong_font(12));
+    int x = first_x;
+    for (Item& each : all) {
+        if (!known_) each.value = QString::fromUtf8("–");
+        x += &each == &all.front() ? 0 : each.kind == MeasureKind::down ? 5 : gap;
+        const int wide = (each.name.isEmpty() ? 18 : names.horizontalAdvance(each.name) + 5) +
+                         numbers.horizontalAdvance(each.value) +
+                         (each.beside.isEmpty() ? 0 : 3 + names.horizontalAdvance("(" + each.beside + ")"));
+        each.place = QRect(x, 0, wide, height());
+        x += wide;
+    }
+    // The colour's code gives way where there is no room.
+    if (!all.back().kind && all.back().place.right() > more_->x() - 4) all.pop_back();
+    return all;
+}
+
 void MeasuresBar::paintEvent(QPaintEvent*) {
     const theme::Colours& c = theme::colours();
     QPainter painter(this);
     painter.fillRect(rect(), c.panel);
     painter.setPen(c.line);
     painter.drawLine(0, 0, width(), 0);
-    struct Item {
-        QString name, value;
-        QColor colour;
-        QString beside = {};  ///< of the reference picture
-    };
-    const auto seam_colour = [&](MeasureKind kind) {
-        const Verdict verdict = judgement_of(measures_, kind).verdict;
-        return verdict == Verdict::poor ? c.warn : verdict == Verdict::good ? c.good : c.text;
-    };
-    auto number = [](double value) { return QString::number(value, 'f', 2); };
-    const Measures& m = measures_;
-    const auto among = [&](double value, const LifeRange& real) {
-        return value >= real.low && value <= real.high ? c.good : c.text;
-    };
-    const auto beside = [&](double Measures::*member) { return reference_ ? number((*reference_).*member) : QString(); };
-    const auto of_life = [&](double Life::*member, int digits) {
-        return reference_ ? QString::number(reference_->life.*member, 'f', digits) : QString();
-    };
-    const double standout = m.standout.score;
-    const QString word = standout < standout_low ? tr("low") : standout < standout_high ? tr("some") : tr("high");
-    const Item items[] = {
-        {tr("Seam"), number(m.across.ratio), seam_colour(MeasureKind::across)},
-        {QString::fromUtf8("·"), number(m.down.ratio), seam_colour(MeasureKind::down)},
-        {tr("Standout"), QString("%1 %2").arg(word).arg(standout, 0, 'f', 1),
-         standout < standout_low    ? c.good
-         : standout < standout_high ? c.text
-                                    : c.warn},
-        {tr("Evenness"), number(m.evenness), m.evenness < 0.8 ? c.warn : c.text, beside(&Measures::evenness)},
-        {tr("Spark"), QString::number(m.life.spark, 'f', 1), among(m.life.spark, real_spark), of_life(&Life::spark, 1)},
-        {tr("Kinship"), number(m.life.kinship), among(m.life.kinship, real_kinship), of_life(&Life::kinship, 2)},
-        {tr("Play"), number(m.life.play), among(m.life.play, real_play), of_life(&Life::play, 2)},
-        {{}, reference_ ? QString() : QString::fromStdString(write_colour(m.mean)).toUpper(), c.text},
-    };
-    int x = 16;
-    // With a second number beside most of them they stand closer, and the colour's code gives way.
-    const bool tight = reference_ || width() < 640;
-    const int gap = tight ? 10 : 18;
-    const auto draw = [&](const QFont& font, const QColor& colour, const QString& text) {
-        painter.setFont(font);
-        painter.setPen(colour);
-        const int wide = QFontMetrics(font).horizontalAdvance(text);
-        painter.drawText(QRect(x, 1, wide + 2, height() - 1), Qt::AlignLeft | Qt::AlignVCenter, text);
-        x += wide;
-    };
-    for (const Item& item : items) {
-        const bool second = item.name == QString::fromUtf8("·");
-        x += &item == items ? 0 : second ? 5 : gap;
-        if (item.name.isEmpty() && known_) {
-            painter.fillRect(QRect(x, height() / 2 - 6, 12, 12),
-                             QColor::fromRgbF(std::clamp(m.mean.red, 0.0f, 1.0f), std::clamp(m.mean.green, 0.0f, 1.0f),
-                                              std::clamp(m.mean.blue, 0.0f, 1.0f)));
+    for (const Item& item : items()) {
+        int x = item.place.left();
+        const auto draw = [&](const QFont& font, const QColor& colour, const QString& text) {
+            painter.setFont(font);
+            painter.setPen(colour);
+            const int wide = QFontMetrics(font).horizontalAdvance(text);
+            painter.drawText(QRect(x, 1, wide + 2, height() - 1), Qt::AlignLeft | Qt::AlignVCenter, text);
+            x += wide;
+        };
+        if (!item.kind) {
+            const Colour& mean = measures_.mean;
+            const auto part = [](float value) { return std::clamp(value, 0.0f, 1.0f); };
+            if (known_)
+                painter.fillRect(QRect(x, height() / 2 - 6, 12, 12),
+                                 QColor::fromRgbF(part(mean.red), part(mean.green), part(mean.blue)));
             x += 18;
+        } else {
+            draw(theme::small_font(), c.faint, item.name);
+            x += 5;
         }
-        draw(theme::small_font(), c.faint, item.name);
-        x += item.name.isEmpty() ? 0 : 5;
-        draw(theme::strong_font(12), !known_ || stale_ ? c.thread : item.colour, known_ ? item.value : QString::fromUtf8("–"));
+        draw(theme::strong_font(12), !known_ || stale_ ? c.thread : item.colour, item.value);
         if (item.beside.isEmpty()) continue;
         x += 3;
         draw(theme::small_font(), c.faint, "(" + item.beside + ")");
     }
+}
+
+QRect MeasuresBar::place_of(MeasureKind kind) const {
+    for (const Item& item : items())
+        if (item.kind == kind) return item.place;
+    return {};
+}
+
+void MeasuresBar::explain(MeasureKind kind) {
+    if (!card_) card_ = new MeasureCard(this);
+    card_->explain(kind, measures_, mapToGlobal(QPoint(place_of(kind).center().x(), 0)));
+}
+
+bool MeasuresBar::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+    const QPoint at = static_cast<QHelpEvent*>(event)->pos();
+    for (const Item& item : items())
+        if (known_ && item.kind && item.place.contains(at)) explain(*item.kind);
+    return true;
+}
+
+void MeasuresBar::mouseMoveEvent(QMouseEvent* event) {
+    // Once one is explained, the pointer goes from one to the next.
+    if (!card_ || !card_->isVisible()) return;
+    for (const Item& item : items())
+        if (item.kind && item.place.contains(event->pos())) {
+            if (item.kind != card_->kind()) explain(*item.kind);
+            return;
+        }
+    card_->hide();
+}
+
+void MeasuresBar::leaveEvent(QEvent*) {
+    if (card_) card_->hide();
 }
 
 }  // namespace loom

@@ -114,7 +114,7 @@ void StepCard::paintEvent(QPaintEvent*) {
     }
 
     const int left = inset + picture_side + 5;
-    const QRect text(left, inset - 1, width() - left - 2, height() - 2 * inset + 2);
+    const QRect text(left, inset - 1, width() - left - 5, height() - 2 * inset + 2);
     painter.setPen(step_.on ? c.text : c.faint);
     const QString title = QString::fromStdString(step_title(step_));
     painter.setFont(fitting(theme::strong_font(11), title, text.width()));
@@ -138,7 +138,7 @@ void StepCard::paintEvent(QPaintEvent*) {
     const bool visible = !picture_.image.isNull() && step_.on && picture_.seam > seam_visible;
     painter.setFont(visible ? theme::strong_font(11) : theme::small_font());
     painter.setPen(visible ? c.warn : c.faint);
-    const QString detail = visible ? tr("seam %1").arg(picture_.seam, 0, 'f', 1) : step_.on ? headline() : tr("bypassed");
+    const QString detail = visible ? tr("seam %1").arg(picture_.seam, 0, 'f', picture_.seam < 9.95 ? 1 : 0) : step_.on ? headline() : tr("bypassed");
     painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetrics(painter.font()).elidedText(detail, Qt::ElideRight, text.width()));
 }

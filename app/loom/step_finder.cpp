@@ -26,33 +26,43 @@ Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescripti
 
 namespace {
 
-/// Where nothing has been made yet, only steps that make something do anything.
-bool begins(const Slot& slot) { return slot.chain == ChainKind::steps && slot.index == 0; }
-
 const StepDescription& described(const QString& id) { return *find_step(id.toStdString()); }
 
-std::vector<Candidate> candidates(const Slot& slot) {
+/// What masks are most often begun with, in that order; 5 for all others.
+std::size_t mask_order(const StepDescription& step) {
+    constexpr std::string_view first[] = {"shape", "lettering", "paint", "gate", "pick"};
+    return static_cast<std::size_t>(std::find(std::begin(first), std::end(first), step.id) - std::begin(first));
+}
+
+std::vector<Candidate> candidates(const Recipe& recipe, const Slot& slot) {
+    const Strand* strand = recipe.strand(slot.strand);
+    // Where nothing has been made yet, only what makes something does anything.
+    const bool at_start = slot.chain == ChainKind::steps && slot.index == 0, empty = at_start && strand && strand->steps.empty();
+    const bool mask = slot.chain == ChainKind::mask;
     std::vector<const StepDescription*> steps;
     for (const StepDescription& step : all_steps())
-        if (step.family != Family::mask || slot.chain == ChainKind::mask) steps.push_back(&step);
+        if (empty ? step.family == Family::make : step.family != Family::mask || mask) steps.push_back(&step);
     std::stable_sort(steps.begin(), steps.end(), [](const auto* a, const auto* b) { return a->family < b->family; });
     std::stable_partition(steps.begin(), steps.end(),
-                          [&](const StepDescription* step) { return (step->family == Family::make) == begins(slot); });
+                          [&](const StepDescription* step) { return (step->family == Family::make) == at_start; });
+    if (mask)
+        std::stable_sort(steps.begin(), steps.end(),
+                         [](const auto* a, const auto* b) { return mask_order(*a) < mask_order(*b); });
     std::vector<Candidate> all;
     for (const StepDescription* step : steps) {
-        QString family = qt(word(step->family));
+        QString family = qt(word(mask && mask_order(*step) < 5 ? Family::mask : step->family));
         family[0] = family[0].toUpper();
         const bool whole = step->family == Family::make || !step->handles.empty() || step->tiles == Tiling::breaks;
-        all.push_back({qt(step->id), qt(step->title), family, qt(step->summary), whole});
+        all.push_back({qt(step->id), qt(step->title), family, qt(step->summary), whole, qt(step->words)});
     }
     return all;
 }
 
 }  // namespace
 
-StepFinder::StepFinder(std::vector<Scope> scopes, const Slot& slot, QWidget* parent)
-    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(slot), std::move(scopes), parent) {
-}
+StepFinder::StepFinder(std::vector<Scope> scopes, const Recipe& recipe, const Slot& slot, QWidget* parent)
+    : PictureChooser("steps", tr("Steps"), tr("Find a step: name or what it does"), candidates(recipe, slot), std::move(scopes),
+                     parent) {}
 
 StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget* parent) {
     const auto on_cloth = [recipe, slot](const QString& kind) {
@@ -65,7 +75,8 @@ StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget*
         order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
         return order;
     };
-    return new StepFinder({{tr("On the strand"), on_strand, false}, {tr("On the cloth"), on_cloth, true}}, slot, parent);
+    return new StepFinder({{tr("This strand alone"), on_strand, false}, {tr("The whole cloth"), on_cloth, true}}, recipe, slot,
+                          parent);
 }
 
 StepFinder* StepFinder::for_exchange(const Recipe& recipe, const Slot& slot, QWidget* parent) {
@@ -73,7 +84,7 @@ StepFinder* StepFinder::for_exchange(const Recipe& recipe, const Slot& slot, QWi
     const auto on_cloth = [recipe, slot, id = present.id](const QString& kind) {
         return TryOrder{step_exchanged(recipe, slot.strand, id, described(kind)), {}};
     };
-    auto* finder = new StepFinder({{tr("On the cloth"), on_cloth, true}}, slot, parent);
+    auto* finder = new StepFinder({{tr("The whole cloth"), on_cloth, true}}, recipe, slot, parent);
     finder->mark(QString::fromStdString(present.kind));
     return finder;
 }

@@ -21,7 +21,7 @@ public:
 
 private:
     /// Steps that make something come first where a chain begins, else last.
-    StepFinder(std::vector<Scope> scopes, const Slot& slot, QWidget* parent);
+    StepFinder(std::vector<Scope> scopes, const Recipe& recipe, const Slot& slot, QWidget* parent);
 };
 
 /// The recipe with a new step of this kind at its defaults; `id` receives the step's id.

@@ -62,6 +62,7 @@ StrandsView::StrandsView(Session& session, QWidget* parent) : QScrollArea(parent
     setWidget(canvas_);
     canvas_->installEventFilter(this);
     canvas_->setToolTip(tr("Strands join from left to right into the cloth."));
+    build_rail();
     for (QScrollBar* bar : {verticalScrollBar(), horizontalScrollBar()})
         connect(bar, &QScrollBar::valueChanged, this, &StrandsView::pin);
     connect(&session_, &Session::recipe_changed, this, &StrandsView::refresh);
@@ -88,6 +89,7 @@ void StrandsView::pin() {
     for (StrandColumn* column : columns_) column->pin(top, height);
     for (FoldedStrands* each : folded_) each->pin(top, height);
     place_bands();
+    follow_view();
     canvas_->update();
 }
 
@@ -101,6 +103,7 @@ void StrandsView::show_selection() {
     }
     const FoldedStrands* chosen = folded(selection.strand);
     for (FoldedStrands* each : folded_) each->set_selected(each == chosen);
+    follow_view();
 }
 
 void StrandsView::reveal_selected() {
@@ -131,6 +134,7 @@ void StrandsView::show_cards(const CardPictures& cards) {
     pictures_ = cards;
     for (const auto& [where, picture] : cards)
         if (StepCard* found = card(where.first, where.second)) found->set_picture(picture);
+    follow_view();
 }
 
 StepCard* StrandsView::card(const std::string& strand, const std::string& step) const {

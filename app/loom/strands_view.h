@@ -16,12 +16,14 @@ class QLabel;
 class QRubberBand;
 class QMenu;
 class QPushButton;
+class QToolButton;
 
 namespace loom {
 
 class StrandColumn;
 class FoldedStrands;
 class GroupBand;
+class StrandsOverview;
 
 class StrandsView : public QScrollArea {
     Q_OBJECT
@@ -41,6 +43,12 @@ public:
     /// Where a strand or its group is folded; null where it is open.
     FoldedStrands* folded(const std::string& strand) const;
     GroupBand* group_band(const std::string& strand) const;
+    /// How many strands lie left and right of what can be seen.
+    std::pair<int, int> beyond() const;
+    StrandsOverview* overview() const { return overview_; }
+    QPushButton* add_strand_button() const { return add_strand_; }
+    QToolButton* to_left() const { return to_left_; }
+    QToolButton* to_right() const { return to_right_; }
     /// Asks for a name of the strand's group.
     void rename_group(const std::string& strand);
 
@@ -75,9 +83,19 @@ private:
     bool draws_band(QEvent* event);
     void take_in(const QRect& band, bool also);
     void place_bands();
+    void build_rail();
+    /// What stands beside and over the strands, after anything has moved.
+    void follow_view();
+    /// Of a strand, where it or its group stands on the canvas.
+    QRect place_on_canvas(const std::string& strand) const;
+    void bring_into_view(const std::string& strand);
 
     Session& session_;
     QWidget* canvas_;
+    QWidget* rail_;
+    StrandsOverview* overview_;
+    QPushButton* add_strand_;
+    QToolButton *to_left_, *to_right_;
     QLabel* ghost_ = nullptr;
     QWidget* mark_ = nullptr;
     QMenu *card_menu_ = nullptr, *strand_menu_ = nullptr;

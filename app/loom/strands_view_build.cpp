@@ -56,16 +56,6 @@ void StrandsView::rebuild() {
                 [this, id] { session_.apply(group_folded(session_.recipe(), id, true), tr("Fold group")); });
         connect(band, &GroupBand::rename_wanted, this, [this, id] { rename_group(id); });
     }
-    auto* add_strand = new QPushButton(tr("+ strand"), canvas_);
-    add_strand->setAccessibleName(tr("Add a strand"));
-    add_strand->setToolTip(tr("Adds a strand on the right"));
-    connect(add_strand, &QPushButton::clicked, this, &StrandsView::add_strand_wanted);
-    row->addSpacing(6);
-    add_strand->setFixedHeight(27);
-    auto* side = new QVBoxLayout;
-    side->setContentsMargins(0, 9 + above, 0, 0);
-    side->addWidget(add_strand, 0, Qt::AlignTop);
-    row->addLayout(side);
     row->addStretch(1);
     QWidget* last = canvas_;
     for (int k = 0; k < row->count(); ++k)
@@ -74,7 +64,7 @@ void StrandsView::rebuild() {
             last = strand ? strand->tab_from(last) : tab_through(last, column);
         }
     for (GroupBand* band : bands_) last = tab_through(last, band);
-    tab_through(last, add_strand);
+    for (QWidget* each : std::initializer_list<QWidget*>{to_left_, to_right_, add_strand_}) last = tab_through(last, each);
     if (had_focus) focus_selected();
     show_cards(pictures_);
     pin();
@@ -153,26 +143,6 @@ void StrandsView::add_folded(const Strand& strand, int group_count) {
         else
             session_.apply(strand_folded(session_.recipe(), id, false), tr("Unfold strand"));
     });
-}
-
-/// Names of groups stay at the top of what can be seen, each over all of its strands.
-void StrandsView::place_bands() {
-    if (bands_.empty()) return;
-    canvas_->layout()->activate();
-    const auto place_of = [&](const std::string& strand) {
-        for (const StrandColumn* column : columns_)
-            if (column->strand_id() == strand) return column->geometry();
-        const FoldedStrands* narrow = folded(strand);
-        return narrow ? narrow->geometry() : QRect();
-    };
-    for (GroupBand* band : bands_) {
-        const auto run = run_of(session_.recipe(), band->strand_id());
-        if (!run) continue;
-        const auto id = [&](int index) { return session_.recipe().strands[static_cast<std::size_t>(index)]->id; };
-        const QRect all = place_of(id(run->first)).united(place_of(id(run->last)));
-        band->setGeometry(all.left() + 2, verticalScrollBar()->value() + 2, all.width() - 4, group_strip);
-        band->raise();
-    }
 }
 
 void StrandsView::rename_group(const std::string& strand) {

@@ -18,6 +18,8 @@
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/elided_label.h"
 #include "app/widgets/gradient_editor.h"
+#include "app/widgets/levels_edit.h"
+#include "app/widgets/number_field.h"
 #include "app/widgets/number_edit.h"
 #include "app/widgets/pair_edit.h"
 #include "app/widgets/tab_order.h"
@@ -30,6 +32,8 @@
 namespace loom {
 
 namespace {
+
+constexpr int narrow_desk = 520, low_desk = 220;  ///< pixels below which nothing stands beside the rows, or below them
 
 /// What decides whether the form is built anew: what is selected and which of its lines matter.
 std::string shape_of(const Session& session) {
@@ -107,6 +111,11 @@ TuningDesk::TuningDesk(Session& session, Brush& brush, const SampleBook& book, Q
     histogram_->setMinimumWidth(150);
     histogram_->setMaximumWidth(220);
 
+    levels_ = new LevelsEdit(this);
+    levels_->setMinimumWidth(150);
+    levels_->setMaximumWidth(260);
+    levels_->hide();
+
     auto* head = new QHBoxLayout;
     head->setSpacing(10);
     head->addWidget(title_);
@@ -114,16 +123,17 @@ TuningDesk::TuningDesk(Session& session, Brush& brush, const SampleBook& book, Q
     head->addWidget(exchange_);
     head->addWidget(bypass_);
     head->addWidget(reset_);
-    auto* body = new QHBoxLayout;
-    body->setSpacing(18);
-    body->addWidget(scroll_, 5);
-    body->addWidget(histogram_, 2);
+    body_ = new QBoxLayout(QBoxLayout::LeftToRight);
+    body_->setSpacing(18);
+    body_->addWidget(scroll_, 5);
+    body_->addWidget(histogram_, 2);
+    body_->addWidget(levels_, 3);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, 8, 14, 8);
     layout->setSpacing(6);
     layout->addLayout(head);
     layout->addWidget(notice_);
-    layout->addLayout(body, 1);
+    layout->addLayout(body_, 1);
     seeds_ = new SeedStrip(session, this);
     layout->addWidget(seeds_);
 
@@ -136,16 +146,10 @@ TuningDesk::TuningDesk(Session& session, Brush& brush, const SampleBook& book, Q
             session_.apply(step_reset(session_.recipe(), session_.selection().strand, step->id),
                            tr("Reset %1").arg(QString::fromStdString(step_title(*step))));
     });
-    connect(histogram_, &HistogramView::handle_moved, this, [this](ToneHandle handle, double value, const QString& gesture) {
-        const Step* step = session_.selected_step();
-        const StepDescription* description = step ? find_step(step->kind) : nullptr;
-        if (!description) return;
-        for (const Parameter& p : description->parameters)
-            if (p.tone_handle == handle)
-                session_.set_value({session_.selection().strand, step->id, std::string(p.id)},
-                                   Value(std::clamp(value, p.min, p.max)), gesture);
+    connect(levels_->field(), &LevelsField::changed, this, &TuningDesk::set_tones);
+    connect(levels_, &LevelsEdit::automatic_wanted, this, [this](double dark, double light) {
+        set_tones({{ToneHandle::black, dark}, {ToneHandle::white, light}}, {});
     });
-    connect(histogram_, &HistogramView::automatic_wanted, this, &TuningDesk::set_automatically);
     scroll_->viewport()->installEventFilter(this);
     connect(&session_, &Session::recipe_changed, this, &TuningDesk::refresh);
     connect(&session_, &Session::selection_changed, this, &TuningDesk::refresh);
@@ -226,7 +230,8 @@ void TuningDesk::rebuild() {
     for (const Row& row : rows_)
         for (QWidget* part : {row.editor, row.after})
             if (part) last = tab_through(last, part);
-    last = tab_through(last, histogram_);
+    for (QWidget* part : std::initializer_list<QWidget*>{levels_->field(), levels_->automatic_button(), levels_->share_field()})
+        last = tab_through(last, part);
     tab_through(last, seeds_);
 }
 
@@ -310,20 +315,19 @@ void TuningDesk::show_histogram() {
     const Selection& selection = session_.selection();
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
-    // Curves have theirs behind them.
-    histogram_->setVisible(step && !curves_);
-    if (!description) return;
-    HistogramView::Handles tones{0, 0, 1, 1, 0, 1};
+    LevelsField::Tones tones{0, 0, 1, 1, 0, 1};
     bool handles = false;
-    for (const Parameter& p : description->parameters)
-        if (p.tone_handle != ToneHandle::none) {
-            handles = true;
-            tones[static_cast<std::size_t>(p.tone_handle)] = as<double>(value_or_default(p, step->set));
-        }
-    if (handles)
-        histogram_->set_handles(tones);
-    else
-        histogram_->clear_handles();
+    if (description)
+        for (const Parameter& p : description->parameters)
+            if (p.tone_handle != ToneHandle::none) {
+                handles = true;
+                tones[static_cast<std::size_t>(p.tone_handle)] = as<double>(value_or_default(p, step->set));
+            }
+    // Curves and levels have theirs behind them, and on a narrow desk the rows come first.
+    histogram_->setVisible(step && !curves_ && !handles && !narrow());
+    levels_->setVisible(handles);
+    if (!description) return;
+    if (handles) levels_->field()->set_tones(tones);
     // Handles stand on the tones that come in; otherwise what matters is what comes out.
     std::string shown = step->id;
     if (handles || curves_)
@@ -334,13 +338,15 @@ void TuningDesk::show_histogram() {
     const QImage& picture = found->second.image;
     const Parameter* channel = handles ? description->parameter("channel") : nullptr;
     const ToneOf of = channel ? tone_of_channel(*channel, step->set) : ToneOf::all;
-    histogram_->set_histogram(of == ToneOf::all ? found->second.histogram : tone_counts(picture, of),
-                              shown == step->id ? tr("tone after this step") : tr("tone before this step"));
+    const Histogram counts = of == ToneOf::all ? found->second.histogram : tone_counts(picture, of);
+    histogram_->set_histogram(counts, shown == step->id ? tr("tone after this step") : tr("tone before this step"));
+    levels_->field()->set_histogram(counts);
     const auto beside = [this](ToneOf channel_of) {
         return reference_.isNull() ? std::optional<Histogram>() : tone_counts(reference_, channel_of);
     };
     // The tones that come out are what the picture can be held against, and those that come in what can be moved onto it.
     histogram_->set_reference(beside(of));
+    levels_->field()->set_reference(beside(of));
     for (ToneOf each : {ToneOf::all, ToneOf::red, ToneOf::green, ToneOf::blue, ToneOf::lightness})
         if (curves_) {
             curves_->set_histogram(static_cast<std::size_t>(each), tone_counts(picture, each));
@@ -348,18 +354,29 @@ void TuningDesk::show_histogram() {
         }
 }
 
-void TuningDesk::set_automatically() {
+void TuningDesk::set_tones(const LevelsField::Changes& changes, const QString& gesture) {
     const Step* step = session_.selected_step();
     const StepDescription* description = step ? find_step(step->kind) : nullptr;
     if (!description) return;
-    constexpr double clipped = 0.005;
-    const ToneEnds ends = tone_ends(histogram_->histogram(), clipped);
-    Recipe recipe = session_.recipe();
-    for (const Parameter& p : description->parameters)
-        if (p.tone_handle == ToneHandle::black || p.tone_handle == ToneHandle::white)
-            recipe = with_value(std::move(recipe), {session_.selection().strand, step->id, std::string(p.id)},
-                                Value(p.tone_handle == ToneHandle::black ? ends.dark : ends.light));
-    session_.apply(std::move(recipe), tr("Automatic %1").arg(qt(step_title(*step)).toLower()));
+    std::vector<std::pair<Address, Value>> values;
+    for (const auto& [handle, value] : changes)
+        for (const Parameter& p : description->parameters)
+            if (p.tone_handle == handle)
+                values.push_back(
+                    {{session_.selection().strand, step->id, std::string(p.id)}, Value(std::clamp(value, p.min, p.max))});
+    if (!values.empty()) session_.set_values(values, gesture);
+}
+
+bool TuningDesk::narrow() const { return width() < narrow_desk || height() < low_desk - 60; }
+
+void TuningDesk::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    body_->setDirection(narrow() ? QBoxLayout::BottomToTop : QBoxLayout::LeftToRight);
+    body_->setSpacing(narrow() ? 6 : 18);
+    levels_->setMaximumWidth(narrow() ? QWIDGETSIZE_MAX : 260);
+    // On a low desk the rows come first.
+    seeds_->set_room(height() >= low_desk);
+    show_histogram();
 }
 
 }  // namespace loom

@@ -15,7 +15,9 @@
 #include "app/document/sample_book.h"
 #include "app/document/session.h"
 #include "app/widgets/histogram_view.h"
+#include "app/widgets/levels_edit.h"
 
+class QBoxLayout;
 class QLabel;
 class QScrollArea;
 class QAbstractButton;
@@ -38,6 +40,7 @@ public:
     void show_cards(const CardPictures& cards);
     QToolButton* exchange_button() const { return exchange_; }
     HistogramView* histogram() const { return histogram_; }
+    LevelsEdit* levels() const { return levels_; }
     SeedStrip* seeds() const { return seeds_; }
     CurveEdit* curves() const { return curves_; }
     /// Something read from a file on another thread, to be kept in the recipe.
@@ -71,6 +74,7 @@ signals:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     /// One line of the form and how it follows the recipe.
@@ -90,8 +94,9 @@ private:
     void refresh();
     void rebuild();
     void show_histogram();
-    /// Black and white where the tones end.
-    void set_automatically();
+    /// The parameters that stand for these tones, in one edit.
+    void set_tones(const LevelsField::Changes& changes, const QString& gesture);
+    bool narrow() const;
     void build_step(const Step& step);
     void build_strand(const Strand& strand);
     void build_recipe();
@@ -146,6 +151,8 @@ private:
     QScrollArea* scroll_;
     QWidget* form_ = nullptr;
     HistogramView* histogram_;
+    LevelsEdit* levels_;
+    QBoxLayout* body_;
     SeedStrip* seeds_;
     CurveEdit* curves_ = nullptr;  ///< of the step on show, if it has any
     std::vector<Row> rows_;

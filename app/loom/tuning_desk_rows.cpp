@@ -38,13 +38,33 @@ void set_curves(QComboBox& box, const Parameter& p, double screen_scale) {
 
 }  // namespace
 
+namespace {
+
+/// Back to the default; says whether there is anything to go back from.
+class ResetButton : public QToolButton {
+public:
+    ResetButton() { say(); }
+
+protected:
+    void changeEvent(QEvent* event) override {
+        QToolButton::changeEvent(event);
+        if (event->type() == QEvent::EnabledChange) say();
+    }
+
+private:
+    void say() {
+        setToolTip(isEnabled() ? TuningDesk::tr("Changed: click for the default") : TuningDesk::tr("As it is by default"));
+    }
+};
+
+}  // namespace
+
 QToolButton* TuningDesk::reset_button(const Address& at, const Value& fallback) {
-    auto* button = new QToolButton;
+    auto* button = new ResetButton;
     button->setText(QString::fromUtf8("●"));
     button->setFixedSize(20, 20);
     button->setStyleSheet("QToolButton { padding: 0; font-size: 9px; }");
     button->setFocusPolicy(Qt::StrongFocus);
-    button->setToolTip(tr("Changed: click for the default"));
     button->setAccessibleName(tr("Default for %1").arg(QString::fromStdString(at.parameter)));
     connect(button, &QToolButton::clicked, this, [this, at, fallback] { session_.set_value(at, fallback); });
     return button;

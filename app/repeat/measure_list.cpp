@@ -6,13 +6,19 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QSettings>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
+#include "core/measure/examples.h"
 
 namespace loom {
+
+namespace {
+constexpr const char* all_key = "measures/all-on-repeat";
+}
 
 MeasureScale::MeasureScale(const MeasureInfo& info, QWidget* parent) : QWidget(parent), info_(info) {
     setFixedHeight(14);
@@ -45,23 +51,28 @@ MeasureList::MeasureList(QWidget* parent) : QWidget(parent) {
     layout->setSpacing(0);
     for (const MeasureInfo& info : measure_table) {
         Row row;
+        row.box = new QWidget(this);
+        auto* own = new QVBoxLayout(row.box);
+        own->setContentsMargins(0, 0, 0, 0);
+        own->setSpacing(0);
         auto* head = new QHBoxLayout;
         auto* title = new QLabel(qt(info.title), this);
+        title->setToolTip(qt(words_of(info.kind)));
         title->setFont(theme::strong_font(13));
         row.value = new QLabel(this);
         row.value->setFont(theme::strong_font(13));
         row.value->setAlignment(Qt::AlignRight);
         head->addWidget(title);
         head->addWidget(row.value, 1);
-        layout->addLayout(head);
+        own->addLayout(head);
         row.scale = new MeasureScale(info, this);
-        layout->addSpacing(3);
-        layout->addWidget(row.scale);
+        own->addSpacing(3);
+        own->addWidget(row.scale);
         row.sentence = new QLabel(this);
         row.sentence->setFont(theme::small_font());
         row.sentence->setForegroundRole(QPalette::PlaceholderText);
         row.sentence->setWordWrap(true);
-        layout->addWidget(row.sentence);
+        own->addWidget(row.sentence);
         // All that may ever be offered, so that nothing is made while one is clicked.
         auto* buttons = new QHBoxLayout;
         buttons->setSpacing(8);
@@ -78,12 +89,23 @@ MeasureList::MeasureList(QWidget* parent) : QWidget(parent) {
                 row.remedies.emplace_back(remedy, button);
             }
         buttons->addStretch(1);
-        layout->addLayout(buttons);
-        layout->addSpacing(14);
+        own->addLayout(buttons);
+        own->addSpacing(14);
+        layout->addWidget(row.box);
         rows_.push_back(std::move(row));
     }
+    more_ = new QPushButton(this);
+    connect(more_, &QPushButton::clicked, this, [this] { show_all(rows_.back().box->isHidden()); });
+    layout->addWidget(more_, 0, Qt::AlignLeft);
     layout->addStretch(1);
+    show_all(QSettings().value(all_key).toBool());
     refresh();
+}
+
+void MeasureList::show_all(bool all) {
+    QSettings().setValue(all_key, all);
+    for (std::size_t k = 0; k < rows_.size(); ++k) rows_[k].box->setVisible(all || is_first_measure(measure_table[k].kind));
+    more_->setText(all ? tr("Fewer measures") : tr("More measures"));
 }
 
 void MeasureList::show_measures(const Measures& measures) {

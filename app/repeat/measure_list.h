@@ -41,20 +41,25 @@ public:
     /// For tests: the button of a remedy beside a measure; null if it is not offered.
     QPushButton* button(MeasureKind kind, Remedy remedy) const;
     QString sentence(MeasureKind kind) const;
+    QPushButton* more_button() const { return more_; }
 
 signals:
     void remedy_wanted(loom::Remedy remedy);
 
 private:
     struct Row {
+        QWidget* box = nullptr;
         QLabel *value, *sentence;
         MeasureScale* scale;
         std::vector<std::pair<Remedy, QPushButton*>> remedies;
     };
     void refresh();
+    /// The first three, or all.
+    void show_all(bool all);
     std::vector<Row> rows_;
     Measures measures_;
     bool known_ = false, stale_ = false, busy_ = false;
+    QPushButton* more_;
 };
 
 }  // namespace loom

@@ -202,6 +202,16 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     layout->addWidget(scroll, 1);
 
     connect(search_, &QLineEdit::textChanged, this, &SamplesView::filter);
+    connect(search_, &QLineEdit::returnPressed, this, [this] {
+        std::vector<Swatch*> fitting;
+        std::copy_if(swatches_.begin(), swatches_.end(), std::back_inserter(fitting),
+                     [](const Swatch* swatch) { return !swatch->isHidden(); });
+        // A single one is meant; of several the keyboard goes on from the first.
+        if (fitting.size() == 1)
+            emit sample_opened(fitting.front()->path());
+        else if (!fitting.empty())
+            fitting.front()->setFocus(Qt::TabFocusReason);
+    });
     connect(empty, &QPushButton::clicked, this, &SamplesView::empty_wanted);
     set_recent({});
     page_->installEventFilter(this);

@@ -54,7 +54,8 @@ QString style_sheet(const Colours& c) {
         QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus { border: 2px solid @accent; padding: 1px 5px; }
         QComboBox::drop-down { border: 0; width: 18px; }
         QComboBox::down-arrow { image: url(:/theme/@arrow); width: 9px; height: 9px; }
-        QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @accent; selection-color: @onaccent; }
+        QComboBoxPrivateContainer { background: @card; border: 1px solid @line; }
+        QComboBox QAbstractItemView { background: @card; border: 0; outline: 0; selection-background-color: @accent; selection-color: @onaccent; }
         QPushButton { background: @card; color: @text; border: 1px solid @line; border-radius: 4px; padding: 5px 12px; }
         QPushButton:hover { border-color: @faint; }
         QPushButton:pressed { background: @window; }
@@ -71,7 +72,8 @@ QString style_sheet(const Colours& c) {
         QToolButton { background: transparent; color: @text; border: 1px solid transparent; border-radius: 3px; padding: 3px 8px; }
         QToolButton:hover { background: @card; border-color: @line; }
         QToolButton:focus { border: 1px solid @accent; }
-        QToolButton:checked { color: @accent; font-weight: 600; }
+        QToolButton:checked { color: @text; background: @field; border: 1px solid @text; font-weight: 600; }
+        QToolButton:checked:focus { border-color: @accent; }
         QToolButton:disabled { color: @line; }
         QCheckBox { spacing: 8px; color: @text; }
         QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 3px; background: @field; }
@@ -96,7 +98,6 @@ QString style_sheet(const Colours& c) {
         QListWidget { background: @card; border: 1px solid @line; outline: 0; }
         QListWidget::item { padding: 6px 8px; }
         QListWidget::item:selected { background: @accent; color: @onaccent; }
-        QSplitter::handle { background: @line; }
         QStatusBar { background: @panel; color: @text; border-top: 1px solid @line; }
         QStatusBar::item { border: 0; }
     )";
@@ -144,6 +145,13 @@ void apply(QApplication& app, Scheme wanted) {
 }
 
 Scheme scheme() { return current; }
+
+Scheme wanted(bool dark, bool as_system) {
+    // The palette that the program is given before it has one of its own.
+    static const bool system_is_dark = QGuiApplication::palette().color(QPalette::Window).lightness() < 128;
+    return (as_system ? system_is_dark : dark) ? Scheme::dark : Scheme::light;
+}
+
 const Colours& colours() { return current == Scheme::light ? light : dark; }
 QFont text_font() { return font(12, QFont::Normal); }
 QFont small_font() { return font(11, QFont::Normal); }

@@ -20,6 +20,8 @@ struct Colours {
 /// Loads the typeface, sets palette and style; may be called again to change the scheme.
 void apply(QApplication& app, Scheme scheme);
 Scheme scheme();
+/// Which it is to be; as the system has it, as far as it says so.
+Scheme wanted(bool dark, bool as_system);
 const Colours& colours();
 
 QFont text_font();   ///< 12 px

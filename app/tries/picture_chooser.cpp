@@ -10,10 +10,13 @@
 #include <QListWidget>
 #include <QPainter>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QSettings>
+#include <QSignalBlocker>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <numeric>
 
 #include "app/theme/theme.h"
 
@@ -21,7 +24,7 @@ namespace loom {
 
 namespace {
 
-enum Role { id_role = Qt::UserRole, summary_role, group_role, picture_role };
+enum Role { id_role = Qt::UserRole, summary_role, group_role, picture_role, candidate_role };
 enum Chip { all_chip, used_chip, first_group_chip };
 
 constexpr int near_side = 140, picture_side = 88, cell_width = 108, cell_height = 138, shown_columns = 5, most_used = 10;
@@ -74,9 +77,7 @@ public:
 private:
     bool begins_group(const QModelIndex& index) const {
         const auto* list = static_cast<const QListWidget*>(parent());
-        for (int row = index.row() - 1; row >= 0; --row)
-            if (!list->isRowHidden(row)) return list->item(row)->data(group_role) != index.data(group_role);
-        return true;
+        return index.row() == 0 || list->item(index.row() - 1)->data(group_role) != index.data(group_role);
     }
 };
 
@@ -123,13 +124,6 @@ PictureChooser::PictureChooser(const QString& id, const QString& name, const QSt
     layout->addWidget(list_, 1);
     layout->addWidget(summary_);
 
-    for (const Candidate& each : candidates_) {
-        auto* item = new QListWidgetItem(each.title, list_);
-        item->setData(id_role, each.id);
-        item->setData(summary_role, each.summary);
-        item->setData(group_role, each.group);
-        item->setData(Qt::AccessibleTextRole, each.summary.isEmpty() ? each.title : each.title + ", " + each.summary);
-    }
     build_chips(chips);
     scope_ = std::clamp(QSettings().value("scopes/" + id_).toInt(), 0, static_cast<int>(ways_.size()) - 1);
     for (std::size_t k = 0; ways_.size() > 1 && k < ways_.size(); ++k) {
@@ -140,7 +134,10 @@ PictureChooser::PictureChooser(const QString& id, const QString& name, const QSt
         scopes_->addButton(button, static_cast<int>(k));
         head->addWidget(button);
     }
-    list_->setCurrentRow(0);
+    pictures_.resize(candidates_.size());
+    order_.resize(candidates_.size());
+    std::iota(order_.begin(), order_.end(), std::size_t{0});
+    filter();
     search_->installEventFilter(this);
     connect(search_, &QLineEdit::textChanged, this, &PictureChooser::filter);
     connect(chips_, &QButtonGroup::idClicked, this, [this] {
@@ -155,17 +152,20 @@ PictureChooser::PictureChooser(const QString& id, const QString& name, const QSt
     connect(list_, &QListWidget::itemClicked, this, &PictureChooser::take);
     connect(list_, &QListWidget::currentRowChanged, this, &PictureChooser::show_summary);
     connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
-        QListWidgetItem* item = list_->item(index);
-        if (ticket != ticket_ || !item) return;
+        if (ticket != ticket_) return;
         --missing_;
+        if (index == static_cast<int>(candidates_.size())) picture_without_ = image;
+        if (index >= static_cast<int>(candidates_.size())) return missing_ == 0 ? sort_by_strength() : void();
         // What is done to a picture is seen near, where it shows.
         const bool whole = ways_[static_cast<std::size_t>(scope_)].whole || candidates_[static_cast<std::size_t>(index)].whole;
         const QSize near(std::min(image.width(), near_side), std::min(image.height(), near_side));
-        item->setData(picture_role, whole ? image : image.copy(QRect(QPoint(0, 0), near)));
+        const auto k = static_cast<std::size_t>(index);
+        pictures_[k] = whole ? image : image.copy(QRect(QPoint(0, 0), near));
+        for (int row = 0; row < list_->count(); ++row)
+            if (list_->item(row)->data(candidate_role).toInt() == index) list_->item(row)->setData(picture_role, pictures_[k]);
+        if (missing_ == 0) sort_by_strength();
     });
     try_all(scope_);
-    fit();
-    show_summary();
 }
 
 void PictureChooser::build_chips(QBoxLayout* line) {
@@ -197,8 +197,48 @@ void PictureChooser::try_all(int scope) {
     scope_ = scope;
     std::vector<TryOrder> orders;
     for (const Candidate& each : candidates_) orders.push_back(ways_[static_cast<std::size_t>(scope)].trial(each.id));
+    if (without_) orders.push_back(*without_);
     missing_ = static_cast<int>(orders.size());
     ticket_ = service_.submit(std::move(orders));
+}
+
+void PictureChooser::order_by_strength(TryOrder without) {
+    without_ = std::move(without);
+    try_all(scope_);
+}
+
+namespace {
+/// Mean difference of the channels; both are made at the same size.
+double difference(const QImage& a, const QImage& b) {
+    constexpr int side = 48;
+    const QImage first = a.scaled(side, side).convertToFormat(QImage::Format_RGB32),
+                 second = b.scaled(side, side).convertToFormat(QImage::Format_RGB32);
+    double sum = 0;
+    for (int y = 0; y < first.height(); ++y)
+        for (int x = 0; x < first.width(); ++x) {
+            const QRgb p = first.pixel(x, y), q = second.pixel(x, y);
+            sum += std::abs(qRed(p) - qRed(q)) + std::abs(qGreen(p) - qGreen(q)) + std::abs(qBlue(p) - qBlue(q));
+        }
+    return sum;
+}
+}  // namespace
+
+void PictureChooser::sort_by_strength() {
+    if (picture_without_.isNull()) return;
+    std::vector<double> strengths;
+    for (const QImage& picture : pictures_) strengths.push_back(picture.isNull() ? 0 : difference(picture, picture_without_));
+    // Groups stay as they are, and so does what is chosen.
+    std::vector<QString> groups;
+    for (const Candidate& each : candidates_)
+        if (groups.empty() || groups.back() != each.group) groups.push_back(each.group);
+    const auto place = [&](std::size_t k) {
+        return std::pair(std::find(groups.begin(), groups.end(), candidates_[k].group) - groups.begin(), strengths[k]);
+    };
+    std::stable_sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) { return place(a) < place(b); });
+    const QListWidgetItem* current = list_->currentItem();
+    const QString chosen = current ? current->data(id_role).toString() : QString();
+    filter();
+    if (!chosen.isEmpty()) mark(chosen);
 }
 
 void PictureChooser::mark(const QString& id) {
@@ -220,15 +260,13 @@ void PictureChooser::open_beside(const QRect& work, const QRect& within) {
 
 /// As high as its pictures need, up to three rows.
 void PictureChooser::fit() {
-    int visible = 0;
-    for (int row = 0; row < list_->count(); ++row) visible += !list_->item(row)->isHidden();
-    const int rows = std::clamp((visible + shown_columns - 1) / shown_columns, 1, 3);
+    const int rows = std::clamp((list_->count() + shown_columns - 1) / shown_columns, 1, 3);
     resize(shown_columns * cell_width + 36, rows * cell_height + 134);
 }
 
 void PictureChooser::show_summary() {
     const QListWidgetItem* item = list_->currentItem();
-    if (!item || item->isHidden()) return summary_->setText(tr("Nothing fits these words."));
+    if (!item) return summary_->setText(tr("Nothing fits these words."));
     QString text = QString("<span style='font-weight:600'>%1</span> · %2")
                        .arg(item->text().toHtmlEscaped(), item->data(group_role).toString());
     if (const QString summary = item->data(summary_role).toString(); !summary.isEmpty())
@@ -236,32 +274,64 @@ void PictureChooser::show_summary() {
     summary_->setText(text);
 }
 
+std::optional<int> PictureChooser::rank(const Candidate& candidate, const QStringList& words) const {
+    // Whole words before parts, and the name before what is said of it.
+    const QString places[] = {candidate.title + " " + candidate.id, candidate.words, candidate.summary + " " + candidate.group};
+    constexpr int none = 100;
+    int worst = 0;
+    for (const QString& word : words) {
+        int best = none;
+        for (int place = 0; place < 3; ++place)
+            for (const QString& own : places[place].split(QRegularExpression("[^\\w]+"), Qt::SkipEmptyParts)) {
+                const int way = own.compare(word, Qt::CaseInsensitive) == 0 ? 0
+                                : own.startsWith(word, Qt::CaseInsensitive) ? 3
+                                : own.contains(word, Qt::CaseInsensitive)   ? 6
+                                                                            : none;
+                best = std::min(best, way + place);
+            }
+        if (best >= none) return std::nullopt;
+        worst = std::max(worst, best);
+    }
+    return worst;
+}
+
 void PictureChooser::filter() {
-    const QString words = search_->text();
+    const QStringList words = search_->text().split(' ', Qt::SkipEmptyParts);
     const int chip = chips_->checkedId();
     const QString group = chip >= first_group_chip ? chips_->checkedButton()->text() : QString();
-    int first = -1;
-    for (int row = 0; row < list_->count(); ++row) {
-        QListWidgetItem* item = list_->item(row);
-        const QString id = item->data(id_role).toString();
-        const QString all =
-            item->text() + " " + item->data(summary_role).toString() + " " + item->data(group_role).toString() + " " + id;
-        bool fits = (group.isEmpty() || item->data(group_role) == group) && (chip != used_chip || used_.contains(id));
-        for (const QString& each : words.split(' ', Qt::SkipEmptyParts)) fits = fits && all.contains(each, Qt::CaseInsensitive);
-        item->setHidden(!fits);
-        // What begins with the word comes before what mentions it.
-        if (fits && (first < 0 || (item->text().startsWith(words, Qt::CaseInsensitive) &&
-                                   !list_->item(first)->text().startsWith(words, Qt::CaseInsensitive))))
-            first = row;
+    std::vector<std::pair<int, std::size_t>> found;
+    for (std::size_t k : order_) {
+        const Candidate& each = candidates_[k];
+        if ((!group.isEmpty() && each.group != group) || (chip == used_chip && !used_.contains(each.id))) continue;
+        if (const auto fits = rank(each, words)) found.emplace_back(*fits, k);
     }
-    list_->setCurrentRow(first);
+    std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<std::size_t> fitting;
+    for (const auto& each : found) fitting.push_back(each.second);
+    fill(fitting);
     fit();
     show_summary();
 }
 
+void PictureChooser::fill(const std::vector<std::size_t>& fitting) {
+    const QSignalBlocker quiet(list_);
+    list_->clear();
+    for (std::size_t k : fitting) {
+        const Candidate& each = candidates_[k];
+        auto* item = new QListWidgetItem(each.title, list_);
+        item->setData(id_role, each.id);
+        item->setData(summary_role, each.summary);
+        item->setData(group_role, each.group);
+        item->setData(candidate_role, static_cast<int>(k));
+        item->setData(picture_role, pictures_[k]);
+        item->setData(Qt::AccessibleTextRole, each.summary.isEmpty() ? each.title : each.title + ", " + each.summary);
+    }
+    list_->setCurrentRow(fitting.empty() ? -1 : 0);
+}
+
 void PictureChooser::take() {
     QListWidgetItem* item = list_->currentItem();
-    if (!item || item->isHidden()) return;
+    if (!item) return;
     const QString id = item->data(id_role).toString();
     used_.removeAll(id);
     used_.prepend(id);
@@ -273,19 +343,12 @@ void PictureChooser::take() {
 
 int PictureChooser::columns() const { return std::max(1, list_->viewport()->width() / cell_width); }
 
-/// So many visible items on or back; stays where there are none.
+/// So many items on or back; stays where there are none.
 void PictureChooser::move_by(int way) {
-    int left = std::abs(way);
-    int row = list_->currentRow(), last = row;
-    while (left > 0) {
-        row += way < 0 ? -1 : 1;
-        if (row < 0 || row >= list_->count()) return;
-        if (list_->item(row)->isHidden()) continue;
-        last = row;
-        --left;
-    }
-    list_->setCurrentRow(last);
-    list_->scrollToItem(list_->item(last));
+    const int row = list_->currentRow() + way;
+    if (row < 0 || row >= list_->count()) return;
+    list_->setCurrentRow(row);
+    list_->scrollToItem(list_->item(row));
 }
 
 bool PictureChooser::eventFilter(QObject* watched, QEvent* event) {

@@ -24,8 +24,9 @@ namespace loom {
 
 struct Candidate {
     QString id, title, group;
-    QString summary;    ///< may be empty
-    bool whole = true;  ///< seen whole, or its middle from near
+    QString summary;     ///< may be empty
+    bool whole = true;   ///< seen whole, or its middle from near
+    QString words = {};  ///< further ones by which somebody may look for it
 };
 
 class PictureChooser : public QFrame {
@@ -45,6 +46,8 @@ public:
     PictureChooser(const QString& id, const QString& name, const QString& hint, std::vector<Candidate> candidates,
                    std::vector<Scope> scopes, QWidget* parent = nullptr);
 
+    /// Puts the candidates of each group in the order of how far their pictures are from this one, once all are there.
+    void order_by_strength(TryOrder without);
     /// Marks a candidate.
     void mark(const QString& id);
     /// Shows it beside what it works on, right or left of it, so that it stays within `within` (global places).
@@ -67,14 +70,23 @@ private:
     void build_chips(QBoxLayout* line);
     void try_all(int scope);
     void filter();
+    /// Puts those that fit into the list, the ones that fit best first.
+    void fill(const std::vector<std::size_t>& fitting);
+    /// How well a candidate fits the words: 0 best; nothing if it does not.
+    std::optional<int> rank(const Candidate& candidate, const QStringList& words) const;
     void take();
     void fit();
+    void sort_by_strength();
     void move_by(int way);
     int columns() const;
     void show_summary();
 
     QString id_;
     std::vector<Candidate> candidates_;
+    std::vector<QImage> pictures_;    ///< by candidate
+    std::vector<std::size_t> order_;  ///< of the candidates
+    std::optional<TryOrder> without_;
+    QImage picture_without_;
     std::vector<Scope> ways_;
     QStringList used_;
     TryService service_{512};

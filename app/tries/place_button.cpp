@@ -3,6 +3,7 @@
 #include "app/tries/place_button.h"
 
 #include <QMenu>
+#include <algorithm>
 #include <map>
 
 #include "app/theme/theme.h"
@@ -42,12 +43,17 @@ void PlaceButton::fill() {
     // Clearing lets go of the entries, not of the menus behind them.
     qDeleteAll(menu()->findChildren<QMenu*>(Qt::FindDirectChildrenOnly));
     std::map<std::string, QMenu*> strands;
+    bool parted = false;
     std::map<std::pair<std::string, std::string>, QMenu*> steps;
     std::map<QMenu*, std::vector<Address>> of_steps;
     const auto plain = [](const std::string& text) { return qt(text).replace('&', "&&"); };
-    for (const Address& at : places(recipe_)) {
+    // The tile and its lamp come last: seldom are they what somebody looks for.
+    std::vector<Address> all = places(recipe_);
+    std::stable_partition(all.begin(), all.end(), [](const Address& at) { return !at.strand.empty(); });
+    for (const Address& at : all) {
         if (!fits_(recipe_, at)) continue;
         QMenu* into = menu();
+        if (at.strand.empty() && !menu()->isEmpty() && !strands.empty() && !parted) menu()->addSeparator(), parted = true;
         if (const Strand* strand = recipe_.strand(at.strand)) {
             QMenu*& of_strand = strands[at.strand];
             if (!of_strand) of_strand = menu()->addMenu(plain(strand->name));
@@ -62,10 +68,10 @@ void PlaceButton::fill() {
         add(at, *into);
     }
     // A step's own places, of which there are hundreds in all, when it is come to.
-    for (auto& [of_step, all] : of_steps)
-        connect(of_step, &QMenu::aboutToShow, this, [this, into = of_step, all = std::move(all)] {
+    for (auto& [of_step, own] : of_steps)
+        connect(of_step, &QMenu::aboutToShow, this, [this, into = of_step, own = std::move(own)] {
             if (!into->isEmpty()) return;
-            for (const Address& at : all) add(at, *into);
+            for (const Address& at : own) add(at, *into);
         });
 }
 

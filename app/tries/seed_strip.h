@@ -11,6 +11,8 @@
 #include "app/document/session.h"
 #include "app/document/try_service.h"
 
+class QToolButton;
+
 namespace loom {
 
 class SeedStrip : public QWidget {
@@ -24,7 +26,13 @@ public:
     bool complete() const;
     QRect place(int index) const;
     int marked() const { return marked_; }
-    QSize sizeHint() const override { return {count * 70, 76}; }
+    /// Folded it is one line and makes no pictures.
+    bool folded() const { return folded_; }
+    void set_folded(bool folded);
+    /// Whether there is room for it at all.
+    void set_room(bool room);
+    QToolButton* fold_button() const { return fold_; }
+    QSize sizeHint() const override { return {count * 70, height()}; }
 
 public slots:
     /// Follows the session: hidden while nothing with a seed is selected.
@@ -43,6 +51,8 @@ private:
     void order();
     void take(int index);
     int at(const QPoint& place) const;
+    /// As many as there is room for.
+    int shown() const;
 
     Session& session_;
     TryService service_{128};
@@ -51,6 +61,8 @@ private:
     std::array<std::uint32_t, count> seeds_{};
     std::array<QImage, count> pictures_;
     int marked_ = 0, hovered_ = -1;
+    bool folded_ = false, room_ = true;
+    QToolButton* fold_;
 };
 
 }  // namespace loom

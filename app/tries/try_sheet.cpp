@@ -14,8 +14,8 @@
 namespace loom {
 
 namespace {
-constexpr int cell_gap = 8, head_height = 22, side_width = 84, sheet_margin = 14, caption_room = 18, least_side = 48,
-              most_side = 320;
+constexpr int cell_gap = 8, head_height = 34, side_width = 84, sheet_margin = 14, caption_room = 18, ramp_room = 14,
+              least_side = 64, most_side = 320;
 }
 
 TrySheet::TrySheet(QWidget* parent) : QWidget(parent) {
@@ -28,8 +28,18 @@ void TrySheet::begin(QStringList captions, int columns, QStringList heads, QStri
     cells_.clear();
     for (QString& caption : captions) cells_.push_back({std::move(caption), {}});
     fixed_columns_ = columns, heads_ = std::move(heads), sides_ = std::move(sides);
-    kept_.clear(), compared_.clear();
+    kept_.clear(), compared_.clear(), ramps_.clear();
     chosen_ = -1, present_ = -1;
+    // Where many stand side by side it is wider than its place, which scrolls.
+    const int across = fixed_columns_ > 0 ? fixed_columns_ : 1, down = fixed_columns_ > 0 ? (count() + across - 1) / across : 1;
+    setMinimumSize(std::max(320, 2 * sheet_margin + (sides_.isEmpty() ? 0 : side_width) + across * (least_side + cell_gap)),
+                   std::max(240, 2 * sheet_margin + (heads_.isEmpty() ? 0 : head_height) +
+                                     down * (least_side + caption_room + cell_gap / 2)));
+    update();
+}
+
+void TrySheet::set_ramps(std::vector<QImage> ramps) {
+    ramps_ = std::move(ramps);
     update();
 }
 
@@ -64,7 +74,7 @@ void TrySheet::choose(int index) {
 TrySheet::Grid TrySheet::grid() const {
     Grid best;
     const int left = sides_.isEmpty() ? 0 : side_width, top = heads_.isEmpty() ? 0 : head_height;
-    const int below = caption_room;
+    const int below = caption_room + (ramps_.empty() ? 0 : ramp_room);
     const int wide = width() - 2 * sheet_margin - left, high = height() - 2 * sheet_margin - top;
     const int first = fixed_columns_ > 0 ? fixed_columns_ : 1, last = fixed_columns_ > 0 ? fixed_columns_ : std::max(1, count());
     for (int columns = first; columns <= last; ++columns) {
@@ -156,13 +166,18 @@ void TrySheet::paintEvent(QPaintEvent*) {
         return painter.fontMetrics().elidedText(text, Qt::ElideRight, width);
     };
     for (int k = 0; k < std::min<int>(g.columns, static_cast<int>(heads_.size())); ++k)
-        painter.drawText(QRect(place(k).left(), g.top - head_height, g.side, head_height - 4), Qt::AlignCenter,
-                         elided(heads_[k], g.side));
+        painter.drawText(QRect(place(k).left() - cell_gap / 2, g.top - head_height, g.side + cell_gap, head_height - 4),
+                         Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap, heads_[k]);
     for (int k = 0; k < std::min<int>(rows(), static_cast<int>(sides_.size())); ++k)
         painter.drawText(QRect(sheet_margin, place(k * g.columns).top(), side_width - 10, g.side),
                          Qt::AlignRight | Qt::AlignVCenter, elided(sides_[k], side_width - 10));
     for (int k = 0; k < count(); ++k) {
-        const QRect below(place(k).left(), place(k).bottom() + 3, g.side, g.below - 3);
+        QRect below(place(k).left(), place(k).bottom() + 3, g.side, g.below - 3);
+        if (static_cast<std::size_t>(k) < ramps_.size()) {
+            const QRect ramp(below.left(), below.top() + 2, g.side, ramp_room - 5);
+            painter.drawImage(ramp, ramps_[static_cast<std::size_t>(k)]);
+            below.setTop(below.top() + ramp_room);
+        }
         const QString state = k == present_ ? tr("now") : kept_.contains(k) ? tr("kept") : QString();
         QString text = heads_.isEmpty() ? cells_[static_cast<std::size_t>(k)].caption : QString();
         if (!state.isEmpty()) text = text.isEmpty() || text == tr("As it is") ? state : text + QString::fromUtf8(" · ") + state;

@@ -20,6 +20,8 @@ public:
     /// axes instead of captions.
     void begin(QStringList captions, int columns, QStringList heads = {}, QStringList sides = {});
     void set_picture(int index, const QImage& picture);
+    /// A ramp under each picture, for tries of ramps; as many as there are pictures, or none.
+    void set_ramps(std::vector<QImage> ramps);
     /// One that cannot be rendered.
     void set_failed(int index);
     /// How things are now; -1: none of them.
@@ -55,6 +57,7 @@ protected:
     void focusOutEvent(QFocusEvent*) override { update(); }
 
 private:
+    std::vector<QImage> ramps_;
     struct Cell {
         QString caption;
         QImage picture;

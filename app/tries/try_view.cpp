@@ -13,6 +13,7 @@
 #include "app/tries/place_button.h"
 #include "app/tries/toward_panel.h"
 #include "app/tries/try_sheet.h"
+#include "app/widgets/gradient_editor.h"
 #include "app/widgets/name_dialog.h"
 #include "app/widgets/number_edit.h"
 #include "app/widgets/text.h"
@@ -109,6 +110,15 @@ void TryView::show_axes(SheetAxes axes) {
                       axes.variant(static_cast<std::size_t>(before)).set == variant(before).set;
     axes_ = std::move(axes);
     sheet_->begin(captions, axes.down ? static_cast<int>(heads.size()) : 0, heads, sides);
+    if (question_.what == What::colours) {
+        // A name tells little of a ramp.
+        std::vector<QImage> ramps;
+        for (std::size_t k = 0; k < axes_.count(); ++k)
+            for (const auto& [at, value] : axes_.variant(k).set)
+                if (const auto* stops = as_if<Stops>(value))
+                    ramps.push_back(ramp_image(*stops, Interpolation::oklab, QSize(240, 9)));
+        if (ramps.size() == axes_.count()) sheet_->set_ramps(std::move(ramps));
+    }
     sheet_->set_present(axes_.present(recipe));
     note_kept();
     std::vector<TryOrder> orders;

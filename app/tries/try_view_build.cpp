@@ -79,7 +79,16 @@ TryView::TryView(Session& session, ReferencePicture& reference, QWidget* parent)
     auto* middle = new QVBoxLayout;
     middle->setContentsMargins(0, 0, 0, 0);
     middle->setSpacing(0);
-    middle->addWidget(sheet_, 1);
+    auto* sheet_area = new QScrollArea(this);
+    sheet_area->setWidget(sheet_);
+    sheet_area->setWidgetResizable(true);
+    sheet_area->setFrameShape(QFrame::NoFrame);
+    sheet_area->setFocusPolicy(Qt::NoFocus);
+    connect(sheet_, &TrySheet::chosen_changed, sheet_area, [this, sheet_area](int index) {
+        const QRect place = sheet_->place(index);
+        sheet_area->ensureVisible(place.center().x(), place.center().y(), place.width() / 2 + 20, place.height() / 2 + 20);
+    });
+    middle->addWidget(sheet_area, 1);
     middle->addWidget(count_);
     QWidget *left = build_question(), *right = build_result();
     auto* line = new QHBoxLayout(this);
@@ -188,8 +197,13 @@ QWidget* TryView::build_question() {
         next.what = static_cast<What>(id);
         if (next.what == What::two || next.what == What::seed) next.columns = next.rows = 5;
         if (next.what == What::one) next.columns = next.rows = 3;
-        // Of the step that is worked on, if it draws lots; else of the recipe.
-        if (next.what == What::seed) next.across = {session_.selection().strand, session_.selection().step, "seed"};
+        // It begins with the step that is worked on: its seed, if it draws lots, or the first of its values.
+        const Selection& near = session_.selection();
+        const bool other = next.across.strand != near.strand || next.across.step != near.step;
+        if (next.what == What::seed || ((next.what == What::one || next.what == What::two) && other)) {
+            next.across = {near.strand, near.step, "seed"}, next.down = {};
+            next.across_span.reset(), next.down_span.reset();
+        }
         ask(std::move(next));
     });
     stack->addSpacing(12);

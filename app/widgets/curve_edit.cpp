@@ -6,9 +6,6 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QMouseEvent>
-#include <QPainter>
-#include <QPainterPath>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -17,24 +14,20 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/number_field.h"
-#include "app/widgets/tone_counts.h"
 #include "core/structures/tone_curve.h"
 
 namespace loom {
 
 namespace {
 
-constexpr int near = 11;            ///< pixels from a point that still mean it
-constexpr double tone = 1.0 / 255;  ///< a step
 constexpr std::size_t most_points = 64;
 
 double to_tone(double share) { return std::round(share * 255) / 255; }
 
 }  // namespace
 
-CurveArea::CurveArea(QWidget* parent) : QWidget(parent), line_(theme::colours().text) {
+CurveArea::CurveArea(QWidget* parent) : ToneField(parent) {
     setMinimumHeight(150);
-    setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Curve"));
     setToolTip(
         tr("Click the curve to add a point; drag points; Delete removes the chosen one, Up, Down, Left and Right move it, "
@@ -42,151 +35,53 @@ CurveArea::CurveArea(QWidget* parent) : QWidget(parent), line_(theme::colours().
 }
 
 void CurveArea::set_points(const CurvePoints& points) {
-    if (held_ || points == points_) return;
+    if (held() || points == points_) return;
     points_ = points;
-    chosen_ = std::clamp(chosen_, 0, static_cast<int>(points_.size()) - 1);
+    set_chosen(std::clamp(chosen(), 0, static_cast<int>(points_.size()) - 1));
     update();
     emit chosen_changed();
 }
 
-void CurveArea::set_histogram(const Histogram& histogram) {
-    histogram_ = histogram;
-    update();
-}
+double CurveArea::out(double in) const { return ToneCurve(points_).exactly(in); }
 
-void CurveArea::set_reference(const std::optional<Histogram>& histogram) {
-    reference_ = histogram;
-    update();
-}
-
-void CurveArea::set_line(const QColor& colour) {
-    line_ = colour;
-    update();
-}
-
-void CurveArea::choose(int index) {
-    if (index < 0 || index >= static_cast<int>(points_.size())) return;
-    chosen_ = index;
-    setAccessibleDescription(tr("Point %1 of %2").arg(index + 1).arg(points_.size()));
-    update();
-    emit chosen_changed();
-}
-
-QPointF CurveArea::at(const CurvePoint& point) const {
-    const QRect area = plot();
-    return {area.left() + point.in * area.width(), area.bottom() - point.out * area.height()};
-}
-
-CurvePoint CurveArea::point_at(const QPoint& place) const {
-    const QRect area = plot();
-    return {std::clamp(static_cast<double>(place.x() - area.left()) / area.width(), 0.0, 1.0),
-            std::clamp(static_cast<double>(area.bottom() - place.y()) / area.height(), 0.0, 1.0)};
-}
-
-QPoint CurveArea::point_place(int index) const { return at(points_[static_cast<std::size_t>(index)]).toPoint(); }
-
-void CurveArea::move_chosen(const CurvePoint& to, const QString& gesture) {
-    const auto k = static_cast<std::size_t>(chosen_);
-    const double low = k == 0 ? 0 : points_[k - 1].in + tone, high = k + 1 == points_.size() ? 1 : points_[k + 1].in - tone;
+void CurveArea::move_handle(int handle, const CurvePoint& to, const QString& gesture) {
+    const auto k = static_cast<std::size_t>(handle);
+    const double low = k == 0 ? 0 : points_[k - 1].in + tone_step,
+                 high = k + 1 == points_.size() ? 1 : points_[k + 1].in - tone_step;
     points_[k] = {low > high ? points_[k].in : std::clamp(to.in, low, high), std::clamp(to.out, 0.0, 1.0)};
     update();
     emit changed(points_, gesture);
     emit chosen_changed();
 }
 
+bool CurveArea::press_beside(double in) {
+    add_at(in);
+    return true;
+}
+
 void CurveArea::add_at(double in) {
     if (points_.size() >= most_points) return;
     const auto above = std::upper_bound(points_.begin(), points_.end(), in,
                                         [](double value, const CurvePoint& point) { return value < point.in; });
-    const bool room =
-        (above == points_.end() || above->in - in >= tone) && (above == points_.begin() || in - std::prev(above)->in >= tone);
+    const bool room = (above == points_.end() || above->in - in >= tone_step) &&
+                      (above == points_.begin() || in - std::prev(above)->in >= tone_step);
     if (!room) return;
     // A new point lies where the curve goes anyway.
     const double out = ToneCurve(points_).exactly(in);
-    chosen_ = static_cast<int>(above - points_.begin());
+    set_chosen(static_cast<int>(above - points_.begin()));
     points_.insert(above, {in, out});
     update();
-    emit changed(points_, gestures_.current());
+    emit changed(points_, gestures().current());
     emit chosen_changed();
 }
 
 void CurveArea::remove_chosen() {
     if (points_.size() <= 2) return;
-    points_.erase(points_.begin() + chosen_);
-    chosen_ = std::min(chosen_, static_cast<int>(points_.size()) - 1);
+    points_.erase(points_.begin() + chosen());
+    set_chosen(std::min(chosen(), static_cast<int>(points_.size()) - 1));
     update();
-    emit changed(points_, gestures_.current());
+    emit changed(points_, gestures().current());
     emit chosen_changed();
-}
-
-void CurveArea::paintEvent(QPaintEvent*) {
-    const theme::Colours& c = theme::colours();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    const QRect area = plot();
-    painter.setPen(QPen(hasFocus() ? c.accent : c.line, 1));
-    painter.setBrush(c.card);
-    painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
-    QColor fill = c.thread;
-    fill.setAlpha(110);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(fill);
-    painter.drawPath(tone_path(histogram_, area));
-    painter.setBrush(Qt::NoBrush);
-    if (reference_) {
-        painter.setPen(QPen(c.accent, 1));
-        painter.drawPath(tone_path(*reference_, area));
-    }
-    painter.setPen(QPen(c.line, 1, Qt::DotLine));
-    for (int k = 1; k < 4; ++k) {
-        painter.drawLine(area.left() + k * area.width() / 4, area.top(), area.left() + k * area.width() / 4, area.bottom());
-        painter.drawLine(area.left(), area.top() + k * area.height() / 4, area.right(), area.top() + k * area.height() / 4);
-    }
-    painter.drawLine(area.bottomLeft(), area.topRight());
-    const ToneCurve curve(points_);
-    QPainterPath path;
-    for (int x = 0; x <= area.width(); ++x) {
-        const double in = static_cast<double>(x) / area.width();
-        const QPointF to = at({in, curve.exactly(in)});
-        x == 0 ? path.moveTo(to) : path.lineTo(to);
-    }
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(line_, 1.8));
-    painter.drawPath(path);
-    for (int k = 0; k < static_cast<int>(points_.size()); ++k) {
-        const QPointF place = at(points_[static_cast<std::size_t>(k)]);
-        painter.setPen(QPen(k == chosen_ ? c.accent : c.text, k == chosen_ ? 2 : 1));
-        painter.setBrush(c.card);
-        painter.drawEllipse(place, 4.5, 4.5);
-        if (k != chosen_ || !hasFocus()) continue;
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(c.accent, 1, Qt::DotLine));
-        painter.drawEllipse(place, 7.5, 7.5);
-    }
-}
-
-void CurveArea::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton) return;
-    int nearest = near, index = -1;
-    for (int k = 0; k < static_cast<int>(points_.size()); ++k)
-        if (const int off = (point_place(k) - event->pos()).manhattanLength(); off < nearest) nearest = off, index = k;
-    gestures_.begin();
-    if (index >= 0)
-        choose(index);
-    else
-        add_at(to_tone(point_at(event->pos()).in));
-    held_ = true;
-}
-
-void CurveArea::mouseMoveEvent(QMouseEvent* event) {
-    if (!held_) return;
-    const CurvePoint to = point_at(event->pos());
-    move_chosen({to_tone(to.in), to_tone(to.out)}, gestures_.current());
-}
-
-void CurveArea::mouseReleaseEvent(QMouseEvent*) {
-    held_ = false;
-    gestures_.end();
 }
 
 bool CurveArea::event(QEvent* event) {
@@ -194,28 +89,19 @@ bool CurveArea::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride)
         if (const int key = static_cast<QKeyEvent*>(event)->key(); key == Qt::Key_Delete || key == Qt::Key_Backspace)
             event->accept();
-    return QWidget::event(event);
+    return ToneField::event(event);
 }
 
 void CurveArea::keyPressEvent(QKeyEvent* event) {
-    const double step = event->modifiers() & Qt::ShiftModifier ? 10 * tone : tone;
-    CurvePoint to = points_[static_cast<std::size_t>(chosen_)];
     switch (event->key()) {
-        case Qt::Key_Left: to.in -= step; break;
-        case Qt::Key_Right: to.in += step; break;
-        case Qt::Key_Up: to.out += step; break;
-        case Qt::Key_Down: to.out -= step; break;
-        case Qt::Key_PageUp: return choose(chosen_ + 1);
-        case Qt::Key_PageDown: return choose(chosen_ - 1);
         case Qt::Key_Insert: {
-            const auto k = static_cast<std::size_t>(std::min(chosen_, static_cast<int>(points_.size()) - 2));
+            const auto k = static_cast<std::size_t>(std::min(chosen(), static_cast<int>(points_.size()) - 2));
             return add_at(to_tone((points_[k].in + points_[k + 1].in) / 2));
         }
         case Qt::Key_Delete:
         case Qt::Key_Backspace: return remove_chosen();
-        default: return QWidget::keyPressEvent(event);
+        default: return ToneField::keyPressEvent(event);
     }
-    move_chosen(to, gestures_.current());
 }
 
 CurveEdit::CurveEdit(QWidget* parent) : QWidget(parent) {

@@ -8,9 +8,7 @@
 #include <optional>
 #include <vector>
 
-#include "app/widgets/number_edit.h"
-#include "core/catalogue/kinds/curve.h"
-#include "core/measure/measure.h"
+#include "app/widgets/tone_field.h"
 
 class QButtonGroup;
 class QHBoxLayout;
@@ -20,56 +18,33 @@ namespace loom {
 
 class NumberField;
 
-/// The square itself.
-class CurveArea : public QWidget {
+/// The field itself; points are added to the line and taken away again.
+class CurveArea : public ToneField {
     Q_OBJECT
 public:
     explicit CurveArea(QWidget* parent = nullptr);
 
     void set_points(const CurvePoints& points);
     const CurvePoints& points() const { return points_; }
-    /// Drawn behind.
-    void set_histogram(const Histogram& histogram);
-    /// Of a reference picture, as an outline; nothing takes it away.
-    void set_reference(const std::optional<Histogram>& histogram);
-    void set_line(const QColor& colour);
-    int chosen() const { return chosen_; }
-    void choose(int index);
     /// Moves it as far as its neighbours allow.
-    void move_chosen(const CurvePoint& to, const QString& gesture);
+    void move_chosen(const CurvePoint& to, const QString& gesture) { move_handle(chosen(), to, gesture); }
     void add_at(double in);
     /// All but the last two can go.
     void remove_chosen();
-    /// Where a point is in this widget, for tests.
-    QPoint point_place(int index) const;
-    QSize sizeHint() const override { return {240, 180}; }
 
 signals:
     void changed(const loom::CurvePoints& points, const QString& gesture);
-    void chosen_changed();
 
 protected:
-    void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
+    CurvePoints handles() const override { return points_; }
+    double out(double in) const override;
+    void move_handle(int handle, const CurvePoint& to, const QString& gesture) override;
+    bool press_beside(double in) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool event(QEvent* event) override;
-    void focusInEvent(QFocusEvent*) override { update(); }
-    void focusOutEvent(QFocusEvent*) override { update(); }
 
 private:
-    QRect plot() const { return rect().adjusted(7, 7, -7, -7); }
-    QPointF at(const CurvePoint& point) const;
-    CurvePoint point_at(const QPoint& place) const;
-
     CurvePoints points_ = straight_curve();
-    Histogram histogram_;
-    std::optional<Histogram> reference_;
-    QColor line_;
-    int chosen_ = 0;
-    bool held_ = false;
-    GestureSource gestures_;
 };
 
 class CurveEdit : public QWidget {

@@ -58,13 +58,9 @@ QPoint GradientStrip::stop_place(int index) const {
             area.bottom() + 11};
 }
 
-void GradientStrip::paintEvent(QPaintEvent*) {
-    const theme::Colours& c = theme::colours();
-    QPainter painter(this);
-    const QRect area = ramp_area();
-    const Stops& shown = lifted_.empty() ? stops_ : lifted_;
-    const Ramp ramp(shown, interpolation_);
-    QImage image(area.size(), QImage::Format_RGB32);
+QImage ramp_image(const Stops& stops, Interpolation interpolation, const QSize& size) {
+    const Ramp ramp(stops, interpolation);
+    QImage image(size, QImage::Format_RGB32);
     // Grain of the right strength at every place, though not the grains of the picture.
     GrainSettings grains;
     grains.across = std::max(1, image.width()), grains.down = std::max(1, image.height());
@@ -81,7 +77,15 @@ void GradientStrip::paintEvent(QPaintEvent*) {
             image.setPixelColor(x, y, to_qcolor({colour.red + add, colour.green + add, colour.blue + add}));
         }
     }
-    painter.drawImage(area, image);
+    return image;
+}
+
+void GradientStrip::paintEvent(QPaintEvent*) {
+    const theme::Colours& c = theme::colours();
+    QPainter painter(this);
+    const QRect area = ramp_area();
+    const Stops& shown = lifted_.empty() ? stops_ : lifted_;
+    painter.drawImage(area, ramp_image(shown, interpolation_, area.size()));
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(c.line, 1));
     painter.setBrush(Qt::NoBrush);

@@ -5,6 +5,7 @@
 // the colour and the grain of its place); stops are dragged, pulled off, and given place, colour and grain as numbers.
 #pragma once
 
+#include <QImage>
 #include <QWidget>
 
 #include "app/widgets/colour_button.h"
@@ -15,6 +16,9 @@ class QMenu;
 class QToolButton;
 
 namespace loom {
+
+/// A ramp from left to right, each stop with its grain.
+QImage ramp_image(const Stops& stops, Interpolation interpolation, const QSize& size);
 
 /// The ramp and its handles.
 class GradientStrip : public QWidget {

@@ -13,6 +13,8 @@ void ask_name(QWidget* owner, const QString& title, const QString& label, const 
     dialog->setWindowTitle(title);
     dialog->setLabelText(label);
     dialog->setTextValue(present);
+    // Wide enough for its title.
+    dialog->resize(360, dialog->sizeHint().height());
     QObject::connect(dialog, &QInputDialog::textValueSelected, owner,
                      [work = std::move(work)](const QString& name) { work(name.trimmed()); });
     dialog->open();

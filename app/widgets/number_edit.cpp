@@ -80,7 +80,7 @@ NumberEdit::NumberEdit(const Parameter& p, const QString& accessible_name, QWidg
     field_ = field;
     connect(slider, &NumberSlider::fine_step, field, &NumberField::move_by);
     suit_field(field_, p);
-    field_->setFixedWidth(76);
+    field_->setFixedWidth(84);
     field_->setAccessibleName(accessible_name);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

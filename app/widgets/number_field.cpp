@@ -3,6 +3,8 @@
 #include "app/widgets/number_field.h"
 
 #include <QKeyEvent>
+#include <QLineEdit>
+#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -52,11 +54,27 @@ double NumberField::valueFromText(const QString& text) const {
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
     const double steps = steps_of(*event, false);
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) say_limits();
     if (steps == 0) return QDoubleSpinBox::keyPressEvent(event);
     // What was typed counts first.
     interpretText();
     move_by(steps);
     selectAll();
+}
+
+void NumberField::focusOutEvent(QFocusEvent* event) {
+    say_limits();
+    QDoubleSpinBox::focusOutEvent(event);
+}
+
+void NumberField::say_limits() {
+    const auto wanted = read(lineEdit()->text());
+    if (!wanted || (*wanted >= minimum() && *wanted <= maximum())) return;
+    const auto shown = [this](double value) { return textFromValue(value) + suffix(); };
+    QToolTip::showText(
+        mapToGlobal(QPoint(0, height())),
+        *wanted > maximum() ? tr("It goes up to %1.").arg(shown(maximum())) : tr("It goes down to %1.").arg(shown(minimum())),
+        this);
 }
 
 void NumberField::move_by(double steps) {

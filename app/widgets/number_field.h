@@ -23,10 +23,13 @@ public:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
 
 private:
     std::optional<double> read(const QString& text) const;
+    /// Says so where what was typed goes beyond the ends.
+    void say_limits();
 };
 
 class NumberSlider : public QSlider {

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <chrono>
 #include <numeric>
+#include <memory>
 #include <optional>
 
 #include "core/base/fork.h"
@@ -61,6 +62,15 @@ void keep_freed_memory() {
 }
 
 void give_freed_memory_back() { malloc_trim(0); }
+
+void use_threads(int count) {
+    // Never destroyed: work may still run when the process ends.
+    static auto* limit = new std::unique_ptr<tbb::global_control>;
+    limit->reset();
+    if (count > 0)
+        *limit = std::make_unique<tbb::global_control>(tbb::global_control::max_allowed_parallelism,
+                                                       static_cast<std::size_t>(count));
+}
 
 void with_threads(int threads, const std::function<void()>& work) {
     // More threads than cores have to be allowed first.

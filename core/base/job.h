@@ -80,6 +80,8 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
 /// for_ranges with a grain that suits rows of a picture.
 void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body);
 
+/// At most so many threads work at once in the whole process from now on (0: as many as there are cores). From one thread.
+void use_threads(int count);
 /// Runs `work` with at most `threads` threads (0: as many as there are cores).
 void with_threads(int threads, const std::function<void()>& work);
 

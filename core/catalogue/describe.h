@@ -184,6 +184,11 @@ public:
         return *this;
     }
     /// An angle is turned on the cloth.
+    /// A place seen from the middle of the tile, of two parameters in px.
+    Describe& offset(std::string_view title, std::string_view x, std::string_view y) {
+        step_.handles.push_back({Handle::Form::offset, title, x, y, {}, {}});
+        return *this;
+    }
     Describe& direction(std::string_view title, std::string_view id) {
         step_.handles.push_back({Handle::Form::direction, title, {}, {}, {}, id});
         return *this;
@@ -314,6 +319,11 @@ public:
     }
     Describe& draws(bool (*function)(const Settings&)) {
         step_.draws = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    Describe& earlier(std::vector<std::string_view> ids,
+                      void (*renew)(const std::map<std::string, double, std::less<>>& old, Values& set)) {
+        step_.earlier = {std::move(ids), renew};
         return *this;
     }
     Describe& closing(Values (*function)(const Settings&)) {

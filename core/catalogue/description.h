@@ -7,6 +7,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -127,6 +128,7 @@ struct Handle {
         point,      ///< x and y are ids of parameters in % of the tile
         radius,     ///< a distance in px around the point of x and y
         direction,  ///< an angle in degrees, seen from the middle of the tile
+        offset,     ///< x and y are ids of parameters in px, seen from the middle of the tile
         box,        ///< the step's extent: its middle x and y, its angle, and its lengths `radius` and `height`, if it has those
     };
     Form form = Form::point;
@@ -192,6 +194,7 @@ struct StepDescription {
     std::string_view id, title;
     Family family = Family::make;
     std::string_view summary;
+    std::string_view words;  ///< everyday words by which somebody may look for it, between spaces
     Tiling tiles = Tiling::keeps;
     std::string_view tiles_note;  ///< for depends and breaks: on what, or why
     bool seeded = false;          ///< draws lots, so it has a seed
@@ -244,6 +247,13 @@ struct StepDescription {
     std::function<bool(const Values&)> follows_lamp;
     /// Whether these settings draw any lots, for seeded steps that do not always.
     std::function<bool(const Values&)> draws;
+
+    /// Numbers that files of earlier versions set, and what these are now; null: none. It is asked whenever a file sets one of
+    /// them.
+    struct Earlier {
+        std::vector<std::string_view> ids;
+        void (*renew)(const std::map<std::string, double, std::less<>>& old, Values& set) = nullptr;
+    } earlier;
 
     /// Exactly one of the two is set.
     std::function<Bundle(const Values&, const StepContext&)> run;

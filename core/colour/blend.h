@@ -53,14 +53,22 @@ enum class Blend {
     height_aware,
 };
 
+/// What somebody wants of a blend.
+enum class BlendWant { cover, shade, light_up, texture, take_apart, tint, heights };
+
 struct BlendName {
     Blend blend;
     std::string_view id;     ///< the word in files and on the command line
     std::string_view title;  ///< what people read
+    BlendWant want;
+    std::string_view help;  ///< one sentence
 };
 
-/// All blends in the order people meet them.
+/// All blends, in the order of their numbers.
 std::span<const BlendName> blend_names();
+/// In the order people meet them: by what they want, and within that from faint to strong as they usually come out.
+std::span<const Blend> blends_by_want();
+inline const BlendName& blend_name(Blend blend) { return blend_names()[static_cast<std::size_t>(blend)]; }
 std::optional<Blend> find_blend(std::string_view id);
 std::string_view blend_id(Blend blend);
 std::string_view blend_title(Blend blend);

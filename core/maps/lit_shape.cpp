@@ -39,18 +39,15 @@ Met meets_ball(double x, double y, double repeats, double aspect) {
     Met met;
     met.there = true;
     met.normal = {x / radius, y / radius, std::sqrt(1 - square)};
-    // Turned a little, so that no pole faces the edge.
-    constexpr double lean = 0.35;
-    const Vector turned{met.normal[0], met.normal[1] * std::cos(lean) + met.normal[2] * std::sin(lean),
-                        met.normal[2] * std::cos(lean) - met.normal[1] * std::sin(lean)};
+    // Laid on from where one looks, equidistant from its middle (azimuthal): no pole and no seam in the half that is seen.
     constexpr double pi = std::numbers::pi;
-    const double round = std::atan2(turned[0], turned[2]), fall = std::acos(std::clamp(turned[1], -1.0, 1.0));
-    // `repeats` tiles over the half that is seen.
-    met.u = round / pi * repeats + 0.5 * repeats;
-    met.v = fall / pi * repeats / aspect;
-    const Vector level = unit({turned[2], 0, -turned[0]});
-    met.along = {level[0], level[1] * std::cos(lean) - level[2] * std::sin(lean),
-                 level[2] * std::cos(lean) + level[1] * std::sin(lean)};
+    const double away = std::acos(std::clamp(met.normal[2], -1.0, 1.0)), flat = std::hypot(met.normal[0], met.normal[1]);
+    const double c = flat > 1e-9 ? met.normal[0] / flat : 1, s = flat > 1e-9 ? met.normal[1] / flat : 0;
+    // `repeats` tiles over that half.
+    met.u = (0.5 + away * c / pi) * repeats;
+    met.v = (0.5 - away * s / pi) * repeats / aspect;
+    const double squeeze = away > 1e-6 ? flat / away : 1;
+    met.along = unit({met.normal[2] * c * c + squeeze * s * s, met.normal[2] * s * c - squeeze * c * s, -flat * c});
     met.shade = 0.75 + 0.25 * met.normal[1];
     return met;
 }

@@ -62,7 +62,7 @@ void add_gate(Fields<Owner>& fields, Gate gate_of, std::string_view of_help, std
 template <class Owner, class Part>
 void add_blend(Fields<Owner>& fields, Part part) {
     Parameter blend = field(Kind::choice, "blend", "Blend", std::string(blend_id(Blend::normal)), "How the two are mixed.");
-    for (const BlendName& each : blend_names()) blend.choices.push_back({each.id, each.title});
+    for (Blend each : blends_by_want()) blend.choices.push_back({blend_name(each).id, blend_name(each).title});
     fields.push_back(made<Owner>(
         std::move(blend), [part](const Owner& o) { return std::string(blend_id(part(const_cast<Owner&>(o)).blend)); },
         [part](Owner& o, const Value& v) { part(o).blend = find_blend(as<std::string>(v)).value_or(Blend::normal); }));

@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -18,15 +19,26 @@ using namespace json_reading;
 
 void read_set(Reader& reader, const StepDescription& description, const json& node, const std::string& pointer, Step& step) {
     json unknown = json::object();
+    std::map<std::string, double, std::less<>> old;
+    const auto& earlier = description.earlier.ids;
     for (const auto& [key, value] : node.items()) {
         const std::string here = at(pointer, key);
         const Parameter* parameter = description.parameter(key);
-        if (!parameter) {
+        if (value.is_number() && std::find(earlier.begin(), earlier.end(), key) != earlier.end()) {
+            old[key] = value.get<double>();
+        } else if (!parameter) {
             reader.warn(here, "step '" + step.kind + "' has no parameter " + in_quotes(key) + ", kept as it is");
             unknown[key] = value;
         } else if (auto read = reader.value(*parameter, value, here); read && *read != parameter->fallback) {
             step.set[std::string(parameter->id)] = *read;
         }
+    }
+    if (!old.empty()) {
+        description.earlier.renew(old, step.set);
+        std::erase_if(step.set, [&](const auto& each) {
+            const Parameter* p = description.parameter(each.first);
+            return p && each.second == p->fallback;
+        });
     }
     if (unknown.empty()) return;
     json rest = step.unknown.empty() ? json::object() : json::parse(step.unknown);

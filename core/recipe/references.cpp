@@ -63,6 +63,16 @@ std::vector<Reference> references(const Recipe& recipe) {
     return result;
 }
 
+std::vector<std::string> readers_of(const Recipe& recipe, std::string_view strand) {
+    std::vector<std::string> readers;
+    for (const StrandRef& each : recipe.strands)
+        if (each->id != strand)
+            for (ChainKind kind : all_chains)
+                for (const Step& step : each->chain(kind))
+                    if (names(step, strand)) readers.push_back(each->name + " (" + step_title(step) + ")");
+    return readers;
+}
+
 Recipe without_loose_ends(Recipe recipe) {
     for (const Reference& reference : references(recipe))
         if (!recipe.strand(reference.to)) {

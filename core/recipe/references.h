@@ -20,6 +20,9 @@ struct Reference {
 /// All named references; empty names are left out, unknown ones are in.
 std::vector<Reference> references(const Recipe& recipe);
 
+/// Names of the strands and their steps that read from a strand, as people know them: "Grain (Displace)".
+std::vector<std::string> readers_of(const Recipe& recipe, std::string_view strand);
+
 /// Without what names something that is no longer there: masks and parameters that name a strand become empty, drives of dials
 /// and values of colourways go. A file with such names would be refused when it is opened again.
 Recipe without_loose_ends(Recipe recipe);

@@ -71,6 +71,10 @@ Span usual_span(const Recipe& recipe, const Address& at) {
     if (!place || !has_ends(place->parameter)) return {};
     const Parameter& p = place->parameter;
     const double value = as<double>(place->value), width = p.slider_max - p.slider_min;
+    // Of the tile and its lamp, what is near: a tile of twenty pixels shows nothing, and a lamp at the horizon is none.
+    if (at.strand.empty() && p.unit == Unit::px)
+        return {readable(std::max(p.min, value / 2), 0), readable(std::min(p.max, value * 2), 0)};
+    if (at.strand.empty() && p.min > 0 && p.unit == Unit::degrees) return {std::min(15.0, value), std::max(75.0, value)};
     // A slider that reaches from 1 to 4096 shows little around 30.
     if (p.scale == Scale::root && value > 0 && value < p.slider_min + width / 8)
         return {readable(std::max(p.min, value / 3), 0), readable(std::min(p.max, value * 3), 0)};

@@ -28,6 +28,18 @@ void Cache::drop(Entries::iterator entry, Entries& gone) {
     gone.splice(gone.begin(), segments_[entry->segment], entry);
 }
 
+std::size_t Cache::budget() const {
+    const std::lock_guard lock(mutex_);
+    return budget_;
+}
+
+void Cache::set_budget(std::size_t bytes) {
+    Entries gone;
+    const std::lock_guard lock(mutex_);
+    budget_ = bytes;
+    gone = shrunk_to(bytes);
+}
+
 std::shared_ptr<const Bundle> Cache::find(const Key& key, bool fleeting) {
     const std::lock_guard lock(mutex_);
     const auto found = index_.find(key);

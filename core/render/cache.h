@@ -42,7 +42,9 @@ public:
     /// Lets go of about so many bytes.
     void yield(std::size_t bytes);
     std::size_t bytes() const;
-    std::size_t budget() const { return budget_; }
+    std::size_t budget() const;
+    /// Lets go of what is beyond it.
+    void set_budget(std::size_t bytes);
     void clear();
 
 private:

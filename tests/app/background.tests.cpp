@@ -8,6 +8,7 @@
 #include <future>
 #include <thread>
 
+#include "app/document/preferences.h"
 #include "app/application.h"
 #include "app/document/journal.h"
 #include "app/document/render_service.h"
@@ -133,7 +134,7 @@ TEST_CASE("of what is unsaved only the newest state waits to be kept", "[safety]
         Held worker(Urgency::journal);
         for (double value : {2.0, 3.0, 4.0}) {
             session.set_value({"strand", "s1", "octaves"}, Value(value));
-            QTest::qWait(Journal::delay_ms + 100);
+            QTest::qWait(static_cast<int>(1000 * preferences().journal_seconds) + 100);
         }
     }
     REQUIRE((written.count() > 0 || written.wait(patience)));

@@ -13,6 +13,8 @@
 #include "app/loom/tuning_desk.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/histogram_view.h"
+#include "app/widgets/levels_edit.h"
+#include "app/widgets/number_field.h"
 #include "app/widgets/number_field.h"
 #include "app/widgets/tone_counts.h"
 #include "core/recipe/question.h"
@@ -154,25 +156,41 @@ TEST_CASE("curves are drawn by dragging points over the histogram, and every poi
     CHECK(area->points() == straight_curve());
 }
 
-TEST_CASE("levels find black and white by themselves, by channel, and have handles for what goes out", "[window][levels]") {
+TEST_CASE("levels find black and white by themselves, and their line is dragged both ways", "[window][levels]") {
     Fixture f;
     f.session().select({"a", "s2"});
     f.rendered();
-    HistogramView* view = f.loom().desk()->histogram();
-    REQUIRE(view->automatic_button()->isVisible());
+    LevelsEdit* edit = f.loom().desk()->levels();
+    REQUIRE(edit->isVisible());
+    LevelsField* view = edit->field();
     const int steps = f.session().undo_stack().count();
-    QTest::mouseClick(view->automatic_button(), Qt::LeftButton);
+    CHECK(edit->share_field()->value() == Approx(0.1));
+    QTest::mouseClick(edit->automatic_button(), Qt::LeftButton);
     CHECK(f.session().undo_stack().count() == steps + 1);
     const double black = f.number("a", "s2", "in-black"), white = f.number("a", "s2", "in-white");
-    const ToneEnds ends = tone_ends(view->histogram(), 0.005);
+    const ToneEnds ends = tone_ends(view->histogram(), 0.001);
     CHECK(black == ends.dark);
     CHECK(white == ends.light);
     CHECK(black < white);
-    const QPoint from = view->handle_place(ToneHandle::out_white), to = from - QPoint(view->width() / 4, 0);
+    // Little is lost, and a larger share loses more; what is lost is counted.
+    CHECK(view->lost().first < 0.01);
+    edit->share_field()->setValue(10);
+    QTest::mouseClick(edit->automatic_button(), Qt::LeftButton);
+    CHECK(f.number("a", "s2", "in-black") > black);
+    CHECK(view->lost().first > 0.05);
+    edit->share_field()->setValue(0.1);
+    f.trigger("undo");
+    // An end is dragged both ways at once, as one edit.
+    const int before = f.session().undo_stack().index();
+    const QPoint from = view->handle_place(LevelsField::light_end), to = from + QPoint(-20, view->height() / 4);
     QTest::mousePress(view, Qt::LeftButton, {}, from);
+    QTest::mouseMove(view, (from + to) / 2);
     QTest::mouseMove(view, to);
     QTest::mouseRelease(view, Qt::LeftButton, {}, to);
-    CHECK(f.number("a", "s2", "out-white") == Approx(0.75).margin(0.06));
+    CHECK(f.number("a", "s2", "out-white") == Approx(0.75).margin(0.08));
+    CHECK(f.number("a", "s2", "in-white") < white);
+    CHECK(f.session().undo_stack().index() == before + 1);
+    f.trigger("undo");
     CHECK(f.number("a", "s2", "in-white") == white);
 }
 

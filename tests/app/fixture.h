@@ -31,6 +31,8 @@ constexpr int patience = 180000;
 struct Fixture {
     MainWindow window;
     Fixture() {
+        // Whatever the screen is.
+        window.resize(1280, 800);
         window.show();
         REQUIRE(QTest::qWaitForWindowExposed(&window));
         QApplication::setActiveWindow(&window);

@@ -10,6 +10,7 @@
 #include <QSignalSpy>
 #include <QTest>
 
+#include "app/document/preferences.h"
 #include "app/document/journal.h"
 #include "app/document/open_file.h"
 #include "app/document/scheduler.h"
@@ -90,7 +91,7 @@ TEST_CASE("unsaved changes are kept until they are saved, undone or given up", "
     CHECK(come_to(folder, 0));
     // A write that is under way when it is given up leaves nothing behind.
     session.set_value({"strand", "s1", "octaves"}, Value(5.0));
-    QTest::qWait(Journal::delay_ms + 20);
+    QTest::qWait(static_cast<int>(1000 * preferences().journal_seconds) + 20);
     journal.give_up();
     CHECK(come_to(folder, 0));
 }
@@ -137,7 +138,7 @@ TEST_CASE("a folder that takes nothing is told once", "[safety][journal][faults]
     session.set_value({"strand", "s1", "octaves"}, Value(3.0));
     REQUIRE(failed.wait(patience));
     session.set_value({"strand", "s1", "octaves"}, Value(4.0));
-    QTest::qWait(Journal::delay_ms + 300);
+    QTest::qWait(static_cast<int>(1000 * preferences().journal_seconds) + 300);
     CHECK(failed.count() == 1);
     CHECK(failed[0][0].toString().contains("unsaved"));
 }

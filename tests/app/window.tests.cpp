@@ -150,16 +150,18 @@ TEST_CASE("the desk shows what the description says, and follows undo", "[window
 TEST_CASE("levels are drawn on the histogram of what comes in, and dragged there", "[window][desk]") {
     Fixture f;
     f.click(f.card("a", "s2"));
-    HistogramView* histogram = f.loom().desk()->histogram();
-    REQUIRE(histogram->has_handles());
-    const QPoint from = histogram->handle_place(ToneHandle::black);
-    QTest::mousePress(histogram, Qt::LeftButton, {}, from);
-    for (int x = 5; x <= 30; x += 5) QTest::mouseMove(histogram, from + QPoint(x, 0));
-    QTest::mouseRelease(histogram, Qt::LeftButton, {}, from + QPoint(30, 0));
+    LevelsField* field = f.loom().desk()->levels()->field();
+    REQUIRE(field->isVisible());
+    CHECK_FALSE(f.loom().desk()->histogram()->isVisible());
+    const QPoint from = field->handle_place(LevelsField::dark_end);
+    QTest::mousePress(field, Qt::LeftButton, {}, from);
+    for (int x = 5; x <= 30; x += 5) QTest::mouseMove(field, from + QPoint(x, 0));
+    QTest::mouseRelease(field, Qt::LeftButton, {}, from + QPoint(30, 0));
     CHECK(f.number("a", "s2", "in-black") > 0.35);
     CHECK(f.session().undo_stack().count() == 1);
     f.click(f.card("a", "s1"));
-    CHECK_FALSE(histogram->has_handles());
+    CHECK_FALSE(field->isVisible());
+    CHECK(f.loom().desk()->histogram()->isVisible());
 }
 
 TEST_CASE("routes and dials are worked at the desk", "[window][desk]") {

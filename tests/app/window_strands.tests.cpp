@@ -125,7 +125,7 @@ TEST_CASE("joins: blend, amount and keep within are changed at the foot of a str
     REQUIRE(join);
     join->blend_box()->setFocus();
     QTest::keyClick(join->blend_box(), Qt::Key_Down);
-    CHECK(f.session().recipe().strand("b")->join.blend == Blend::difference);
+    CHECK(f.session().recipe().strand("b")->join.blend == Blend::overlay);
     join->amount_slider()->setFocus();
     QTest::keyClick(join->amount_slider(), Qt::Key_Home);
     CHECK(f.session().recipe().strand("b")->join.amount == 0);

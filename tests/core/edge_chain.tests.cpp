@@ -6,6 +6,7 @@
 
 #include "core/image/contours.h"
 #include "core/image/surface.h"
+#include "core/recipe/json.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -57,8 +58,8 @@ TEST_CASE("what goes under a form leaves no rim of another colour", "[edge]") {
     // A light form over its own dark shadow on light ground: no pixel may be lighter or darker than what the two can mix to.
     const Bundle in = form({{"colour", Colour{1, 1, 1}}});
     const Bundle shaded = applied(
-        "shadow", {{"distance", 0.0}, {"size", 0.0}, {"spread", 6.0}, {"strength", 100.0}, {"blend", std::string("normal")}}, &in,
-        size);
+        "shadow", {{"reach", 0.0}, {"softness", 0.0}, {"growth", 6.0}, {"strength", 100.0}, {"blend", std::string("normal")}},
+        &in, size);
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
             const double away = radius_at(x, y) - 36;
@@ -74,16 +75,16 @@ TEST_CASE("what goes under a form leaves no rim of another colour", "[edge]") {
 TEST_CASE("a shadow falls away from the lamp, and over the tile's edge", "[edge][wraps]") {
     const Bundle in = form({{"x", 100.0}, {"width", 24.0}, {"height", 24.0}});
     const Bundle shaded =
-        applied("shadow", {{"lamp", std::string("own")}, {"direction", 0.0}, {"distance", 30.0}, {"size", 0.0}}, &in, size);
+        applied("shadow", {{"lamp", std::string("own")}, {"x", 30.0}, {"y", 0.0}, {"softness", 0.0}}, &in, size);
     CHECK(at(shaded.coverage, 30, 64) > 0.5);
     CHECK(at(shaded.coverage, 98, 64) == 0);
     // On what lies beneath it is mixed as its blend says: half dark red under black at half strength.
     const Bundle red = applied("flat", {{"colour", Colour{0.6f, 0.2f, 0.2f}}}, nullptr, size);
     const Bundle tinted = applied("shadow",
                                   {{"lamp", std::string("own")},
-                                   {"direction", 0.0},
-                                   {"distance", 30.0},
-                                   {"size", 0.0},
+                                   {"x", 30.0},
+                                   {"y", 0.0},
+                                   {"softness", 0.0},
                                    {"colour", Colour{0.5f, 0.5f, 0.5f}},
                                    {"strength", 100.0}},
                                   &in, size, 0, 0, &red);
@@ -147,8 +148,8 @@ TEST_CASE("a motif is laid along the line, its upper side outward", "[edge]") {
 
 TEST_CASE("a bevel is light towards the lamp and dark away from it, and raises the height", "[edge][light]") {
     const Bundle in = form({{"colour", Colour{0.5f, 0.5f, 0.5f}}});
-    const Values set{
-        {"lamp", std::string("own")}, {"direction", 90.0}, {"size", 10.0}, {"soften", 0.0}, {"profile", straight_curve()}};
+    const Values set{{"lamp", std::string("own")}, {"direction", 90.0}, {"width", 10.0}, {"rise", 10.0}, {"rounding", 0.0},
+                     {"profile", straight_curve()}};
     const auto made = apply_step(*find_step("bevel"), set, 0, size, &in, {}, 0, job, {std::string(height_plane)});
     REQUIRE(made);
     const Bundle& out = *made;
@@ -164,7 +165,8 @@ TEST_CASE("a bevel is light towards the lamp and dark away from it, and raises t
     // A torn edge gives a torn bevel: no light where there is no edge.
     const Bundle outer = applied("bevel",
                                  {{"side", std::string("outer")},
-                                  {"size", 10.0},
+                                  {"width", 10.0},
+                                  {"rise", 10.0},
                                   {"lamp", std::string("own")},
                                   {"direction", 90.0},
                                   {"light-blend", std::string("normal")},
@@ -189,7 +191,7 @@ TEST_CASE("a line after a shadow follows the form and not the shadow", "[edge][p
         }
         return cloth(recipe_of({with}), size);
     };
-    const StepOrder shadow{"shadow", {{"distance", 0.0}, {"size", 12.0}, {"spread", 6.0}, {"strength", 100.0}}, 0};
+    const StepOrder shadow{"shadow", {{"reach", 0.0}, {"softness", 12.0}, {"growth", 6.0}, {"strength", 100.0}}, 0};
     const StepOrder line{"rim", {{"inset", 4.0}, {"width", 3.0}}, 0};
     const Bundle alone = edge({line}), after = edge({shadow, line});
     double worst = 0;
@@ -200,6 +202,33 @@ TEST_CASE("a line after a shadow follows the form and not the shadow", "[edge][p
     // And leaves the shadow alone.
     CHECK(at(after.colour[0], 64 + 40, 64) < 0.01);
     CHECK(at(after.coverage, 64 + 40, 64) > 0.5);
+}
+
+TEST_CASE("a shadow fades on its way, and files from before mean the same", "[edge][json]") {
+    const Bundle in = form({{"x", 40.0}, {"width", 24.0}, {"height", 24.0}});
+    const Values own{{"lamp", std::string("own")}, {"x", 30.0}, {"y", 0.0}, {"softness", 0.0}, {"strength", 100.0}};
+    Values fading = own;
+    fading["fade"] = 100.0;
+    const Bundle whole = applied("shadow", own, &in, size), faded = applied("shadow", fading, &in, size);
+    CHECK(at(whole.coverage, 54, 64) == Approx(at(whole.coverage, 76, 64)).margin(1e-4));
+    CHECK(at(faded.coverage, 54, 64) > 0.9);
+    CHECK(at(faded.coverage, 76, 64) < 0.5 * at(faded.coverage, 54, 64));
+    const auto read = [](const char* step, const char* set) {
+        const Reading reading =
+            read_recipe(std::string(R"({"format": "keen-loom/1", "strands": [{"id": "a", "steps": [)") +
+                        R"({"id": "s1", "step": "shape"}, {"id": "s2", "step": ")" + step + R"(", "set": )" + set + "}]}]}");
+        CHECK(reading.findings.empty());
+        return reading.recipe.strands[0]->steps[1].set;
+    };
+    CHECK(read("bevel", R"({"size": 10, "depth": 60, "soften": 3})") ==
+          Values{{"width", 10.0}, {"rise", 6.0}, {"rounding", 3.0}});
+    CHECK(read("bevel", R"({"size": 9})") == Values{{"width", 9.0}, {"rise", 9.0}});
+    CHECK(read("bevel", R"({"width": 9})") == Values{{"width", 9.0}});
+    const Values shadow = read("shadow", R"({"lamp": "own", "direction": 90, "distance": 20, "size": 5, "spread": 2})");
+    CHECK(as<double>(shadow.at("x")) == Approx(0).margin(1e-9));
+    CHECK(as<double>(shadow.at("y")) == Approx(-20));
+    CHECK(as<double>(shadow.at("softness")) == 5);
+    CHECK(as<double>(shadow.at("growth")) == 2);
 }
 
 TEST_CASE("contours know how long they are, across the tile's edges", "[edge][contours]") {

@@ -83,6 +83,33 @@ TEST_CASE("a glossy ball mirrors the lamp where its normal halves the way betwee
     }
 }
 
+TEST_CASE("the ball that is seen has no pole and no seam", "[lit]") {
+    const Size size{160, 160};
+    const LitGeometry ball = lit_geometry(LitShape::ball, size, 2, 1);
+    double least = 1e9, most = 0;
+    for (int y = 1; y + 1 < size.height; ++y)
+        for (int x = 1; x + 1 < size.width; ++x) {
+            const auto at = [&](int dx, int dy) {
+                return static_cast<std::size_t>(y + dy) * 160 + static_cast<std::size_t>(x + dx);
+            };
+            const std::size_t i = at(0, 0);
+            if (std::hypot(x - 79.5, y - 79.5) > 0.8 * 72) continue;
+            // How large a step on the ball, and not on the screen, is in the tile, along both ways.
+            for (const auto& [dx, dy] : {std::pair{1, 0}, {0, 1}}) {
+                const std::size_t j = at(dx, dy);
+                const double there = std::hypot(ball.normal_x[j] - ball.normal_x[i], ball.normal_y[j] - ball.normal_y[i],
+                                                ball.normal_z[j] - ball.normal_z[i]);
+                const double in_tile = std::hypot(ball.u[j] - ball.u[i], ball.v[j] - ball.v[i]);
+                least = std::min(least, in_tile / there), most = std::max(most, in_tile / there);
+            }
+            // Where u grows lies in the surface.
+            CHECK(std::abs(ball.along_x[i] * ball.normal_x[i] + ball.along_y[i] * ball.normal_y[i] +
+                           ball.along_z[i] * ball.normal_z[i]) < 1e-3);
+        }
+    INFO(least << " to " << most);
+    CHECK(most < 1.6 * least);
+}
+
 TEST_CASE("a wall throws a shadow as long as its height and the lamp say", "[lit]") {
     const Size size{96, 32};
     // A wall 10 px high at the left, and the lamp beyond it.

@@ -198,6 +198,7 @@ StepDescription describe_byobject() {
     StepDescription base;
     base.id = "byobject", base.title = "By object", base.family = Family::bend;
     base.summary = "Gives every object its own piece of this texture.";
+    base.words = "each random vary jitter per piece brick flake tint shade turn";
     base.seeded = true;
     base.scratch_planes = 5;
     base.headline = {"offset", "turn"};

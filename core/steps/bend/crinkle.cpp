@@ -120,6 +120,7 @@ StepDescription describe_crinkle() {
     StepDescription base;
     base.id = "crinkle", base.title = "Crinkle", base.family = Family::bend;
     base.summary = "Wrinkles as in foil or rolled glass: facets move what is seen through them and catch the light.";
+    base.words = "crumple wrinkle creases folds paper leather";
     base.seeded = true;
     base.scratch_planes = 3;
     base.headline = {"size", "push"};

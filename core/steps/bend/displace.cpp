@@ -147,6 +147,7 @@ StepDescription describe_displace() {
     StepDescription base;
     base.id = "displace", base.title = "Displace", base.family = Family::bend;
     base.summary = "Moves every pixel by what a map says: its tone, its slope or its normals.";
+    base.words = "distort warp push bend by another map";
     base.tiles = Tiling::depends;
     base.tiles_note = "it repeats while what lies beyond the edge wraps";
     base.headline = {"x", "y"};

@@ -56,6 +56,7 @@ StepDescription describe_handles() {
     StepDescription base;
     base.id = "handles", base.title = "Handles", base.family = Family::bend;
     base.summary = "Points that are dragged to other places, and what lies between them with them.";
+    base.words = "warp pull points cage distort drag mesh";
     base.headline = {"moves"};
     base.scratch_planes = 0.2;
     return Describe<Settings>(std::move(base))

@@ -45,6 +45,7 @@ StepDescription describe_handwarp() {
     StepDescription base;
     base.id = "handwarp", base.title = "Hand warp", base.family = Family::bend;
     base.summary = "Bends the picture by hand: strokes that push, swell, pinch, turn and churn it, and stay to be changed.";
+    base.words = "smudge push finger smear drag by hand knot";
     base.headline = {"strokes"};
     base.seeded = true;
     return Describe<Settings>(std::move(base))

@@ -111,6 +111,7 @@ StepDescription describe_place() {
     StepDescription base;
     base.id = "place", base.title = "Place", base.family = Family::bend;
     base.summary = "Scales, turns, mirrors and moves the picture.";
+    base.words = "scale size bigger larger smaller resize rotate turn flip mirror move enlarge";
     base.tiles = Tiling::depends,
     base.tiles_note = "it repeats while the tiling is kept, or scale and turn fit the tile by chance";
     base.headline = {"scale", "turn"};

@@ -54,6 +54,7 @@ StepDescription describe_polar() {
     StepDescription base;
     base.id = "polar", base.title = "Polar", base.family = Family::bend;
     base.summary = "Rolls the picture up round a centre, or unrolls it.";
+    base.words = "round circular wrap disc rays fisheye concentric";
     base.tiles = Tiling::breaks, base.tiles_note = "what is straight at one edge is a ring or a ray at the other";
     base.headline = {"way"};
     const Range share{-100, 200, Unit::percent, 100};

@@ -36,6 +36,7 @@ StepDescription describe_ripple() {
     StepDescription base;
     base.id = "ripple", base.title = "Ripples", base.family = Family::bend;
     base.summary = "Rings that run out from a centre, as on water.";
+    base.words = "water rings drop circles concentric waves";
     base.tiles = Tiling::depends, base.tiles_note = circle_tiles;
     base.headline = {"wavelength", "height"};
     Describe<Settings> describe(std::move(base));

@@ -61,6 +61,7 @@ StepDescription describe_shift() {
     StepDescription base;
     base.id = "shift", base.title = "Shift", base.family = Family::bend;
     base.summary = "Moves the picture; what leaves on one side comes in on the other.";
+    base.words = "move offset translate slide seam half tile";
     base.headline = {"x", "y"};
     const Range px{-16384, 16384, Unit::px, 512}, share{-100, 100, Unit::percent};
     return Describe<Settings>(std::move(base))

@@ -33,6 +33,7 @@ StepDescription describe_swell() {
     StepDescription base;
     base.id = "swell", base.title = "Swell and pinch", base.family = Family::bend;
     base.summary = "Blows the picture up round a centre, or draws it together.";
+    base.words = "bulge bloat pinch lens bigger smaller magnify inflate shrink";
     base.tiles = Tiling::depends, base.tiles_note = circle_tiles;
     base.headline = {"strength"};
     Describe<Settings> describe(std::move(base));

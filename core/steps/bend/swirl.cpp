@@ -32,6 +32,7 @@ StepDescription describe_swirl() {
     StepDescription base;
     base.id = "swirl", base.title = "Swirl", base.family = Family::bend;
     base.summary = "Turns the picture round a centre, most in the middle.";
+    base.words = "twist twirl rotate spiral whirl turn vortex knot";
     base.tiles = Tiling::depends, base.tiles_note = circle_tiles;
     base.headline = {"turn"};
     Describe<Settings> describe(std::move(base));

@@ -50,6 +50,7 @@ StepDescription describe_wander() {
     base.id = "wander", base.title = "Wander", base.family = Family::bend;
     base.scratch_planes = 0.7;
     base.summary = "Bends the picture by soft clouds, so that it stops looking computed.";
+    base.words = "wobble distort rough ragged uneven organic bend noise";
     base.seeded = true;
     base.headline = {"distance"};
     const Range share{0, 100, Unit::percent};

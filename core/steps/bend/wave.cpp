@@ -105,6 +105,7 @@ StepDescription describe_wave() {
     StepDescription base;
     base.id = "wave", base.title = "Wave", base.family = Family::bend;
     base.summary = "Bends the picture by a sum of waves that close at the tile edge.";
+    base.words = "ripple sine wobble undulate bend water";
     base.seeded = true;
     base.headline = {"length", "height"};
     const Range share{0, 100, Unit::percent};

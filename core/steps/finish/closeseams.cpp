@@ -260,6 +260,7 @@ StepDescription describe_closeseams() {
     StepDescription base;
     base.id = "closeseams", base.title = "Close seams", base.family = Family::finish;
     base.summary = "Makes any picture repeat, by covering its edges with its own inside.";
+    base.words = "tile seamless repeat join edges border wrap";
     base.tiles = Tiling::depends, base.tiles_note = "it always repeats the ways that are closed";
     base.headline = {"method"};
     return Describe<Settings>(std::move(base))

@@ -72,6 +72,7 @@ StepDescription describe_evenout() {
     StepDescription base;
     base.id = "evenout", base.title = "Even out", base.family = Family::finish;
     base.summary = "Takes uneven lighting and large stains away, so that no grid shows when the tile is repeated.";
+    base.words = "uneven light dark patches flatten vignetting shading remove blotch";
     base.scratch_planes = 1;
     base.headline = {"size", "strength"};
     return Describe<Settings>(std::move(base))

@@ -22,6 +22,7 @@ StepDescription describe_beneath() {
     StepDescription base;
     base.id = "beneath", base.title = "Beneath", base.family = Family::make;
     base.summary = "What the strands to the left have joined to, to be worked on here.";
+    base.words = "below underneath everything so far merged result";
     return Describe<Settings>(std::move(base))
         .shape([](const Settings&, Shape) {
             return Shape{3, true};

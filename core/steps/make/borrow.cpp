@@ -48,6 +48,7 @@ StepDescription describe_borrow() {
     StepDescription base;
     base.id = "borrow", base.title = "Borrowed strand", base.family = Family::make;
     base.summary = "Another strand's result, used here without copying it.";
+    base.words = "reuse copy link strand same again use";
     base.headline = {"strand", "output"};
     return Describe<Settings>(std::move(base))
         .strand("strand", "Strand", &Settings::strand, "The strand to borrow; one that is switched off can be borrowed too.")

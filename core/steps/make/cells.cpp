@@ -19,6 +19,7 @@ StepDescription describe_cells() {
     StepDescription base;
     base.id = "cells", base.title = "Cells", base.family = Family::make;
     base.summary = "Cells round scattered points: pebbles, scales, cracks, chips.";
+    base.words = "leather scales stones pebbles voronoi honeycomb cracks crack mud skin";
     base.seeded = true;
     base.headline = {"size", "show"};
     base.planes = {height_plane, objects::id, objects::u, objects::v, objects::random[0], objects::random[1], objects::random[2]};

@@ -19,6 +19,7 @@ StepDescription describe_clouds() {
     base.id = "clouds", base.title = "Clouds", base.family = Family::make;
     base.scratch_planes = 1.7;
     base.summary = "Fractal noise: soft areas that hold ever smaller ones.";
+    base.words = "noise fog smoke perlin fractal turbulence soft patches marble stain";
     base.seeded = true;
     base.headline = {"size-x"};
     return Describe<Settings>(std::move(base))

@@ -137,6 +137,7 @@ StepDescription describe_courses() {
     base.id = "courses", base.title = "Courses", base.family = Family::make;
     base.scratch_planes = 2.7;
     base.summary = "Bricks, tiles or boards laid in a bond that closes at the tile edge.";
+    base.words = "bricks tiles planks boards wall floor shingles slates masonry";
     base.seeded = true;
     base.headline = {"bond", "columns", "rows"};
     base.planes = object_step_planes();

@@ -242,6 +242,7 @@ StepDescription describe_dashes() {
     StepDescription base;
     base.id = "dashes", base.title = "Dashes and hairs", base.family = Family::make;
     base.summary = "Strokes drawn along the fibre: pores, scratches, paper fibres, hairs.";
+    base.words = "hair fur fibres grass strokes stitches bristles scratches scratch";
     base.seeded = true;
     base.headline = {"count", "length"};
     base.planes = object_step_planes();

@@ -18,6 +18,7 @@ StepDescription describe_facets() {
     StepDescription base;
     base.id = "facets", base.title = "Facets", base.family = Family::make;
     base.summary = "Crumpled paper or foil: flat facets at several sizes, with creases that bend.";
+    base.words = "crystal crumple fold paper foil glitter gem polygon low poly";
     base.seeded = true;
     base.headline = {"count", "levels"};
     base.scratch_planes = 1.4;

@@ -23,6 +23,7 @@ StepDescription describe_flat() {
     StepDescription base;
     base.id = "flat", base.title = "Flat colour", base.family = Family::make;
     base.summary = "One even colour over the whole tile.";
+    base.words = "fill solid plain colour tint uniform";
     base.headline = {"colour"};
     return Describe<Settings>(std::move(base))
         .colour("colour", "Colour", &Settings::colour, "The colour.")

@@ -169,6 +169,7 @@ StepDescription describe_formula() {
     base.id = "formula", base.title = "Formula", base.family = Family::make;
     base.scratch_planes = 1;
     base.summary = "A value for each pixel by a formula; its inputs become sliders.";
+    base.words = "maths expression calculate function code script";
     base.tiles = Tiling::depends;
     base.tiles_note =
         "it repeats if what the formula makes of u, v, x, y, r and a does: waves with whole counts, noise, clouds and cells do";

@@ -101,6 +101,7 @@ StepDescription describe_gradient() {
     StepDescription base;
     base.id = "gradient", base.title = "Gradient", base.family = Family::make;
     base.summary = "A ramp of colours, each stop with a grain of its own.";
+    base.words = "ramp fade cone sky sunset blend transition shading";
     base.tiles = Tiling::depends;
     base.tiles_note = "radial ramps always close; linear ones when they pass the tile in whole turns, looped or mirrored";
     base.seeded = true;

@@ -109,6 +109,7 @@ StepDescription describe_image() {
     StepDescription base;
     base.id = "image", base.title = "Picture", base.family = Family::make;
     base.summary = "A picture file, kept inside the recipe.";
+    base.words = "photo photograph file import load bitmap scan";
     base.tiles = Tiling::depends;
     base.tiles_note = "on the picture; with its edges closed it always does";
     base.headline = {"fit"};

@@ -62,6 +62,7 @@ StepDescription describe_lettering() {
     StepDescription base;
     base.id = "lettering", base.title = "Lettering", base.family = Family::make;
     base.summary = "Words, as a crisp form.";
+    base.words = "text words type font letters writing sign label title";
     base.headline = {"text"};
     base.scratch_planes = 2;
     Describe<Settings> describe(std::move(base));
@@ -90,7 +91,9 @@ StepDescription describe_lettering() {
             if (!has_font(s.font)) return;
             // Rounded as files hold them, so that a recipe is the same before and after it was saved.
             auto rounded = read_outline(write_outline(set_letters(setting_of(s))));
-            values["outlines"] = SharedValue<Outline>(rounded ? std::move(*rounded) : Outline{});
+            Value outlines = SharedValue<Outline>(rounded ? std::move(*rounded) : Outline{});
+            // No letters have no outlines, and what is as by default is not kept.
+            if (outlines != Value(SharedValue<Outline>(Outline{}))) values["outlines"] = std::move(outlines);
             values["outlines-of"] = word_for(s);
         })
         .box("Lettering", "x", "y", "turn", "size", "", extent_of_settings)

@@ -63,6 +63,7 @@ StepDescription describe_recipe() {
     StepDescription base;
     base.id = "recipe", base.title = "Recipe", base.family = Family::make;
     base.summary = "The cloth of another recipe, kept inside this one.";
+    base.words = "texture material nested another insert reuse";
     base.tiles = Tiling::depends;
     base.tiles_note = "it repeats if the recipe within does";
     base.headline = {"map", "scale"};

@@ -262,6 +262,7 @@ StepDescription describe_rings() {
     StepDescription base;
     base.id = "rings", base.title = "Growth rings", base.family = Family::make;
     base.summary = "Sawn timber: rings, fibres, pores and knots that bend together. The grain runs down the tile.";
+    base.words = "wood timber oak pine growth grain plank knots lumber";
     base.seeded = true;
     base.headline = {"cut", "bands"};
     base.planes = {height_plane};

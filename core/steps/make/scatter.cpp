@@ -254,6 +254,7 @@ StepDescription describe_scatter() {
     StepDescription base;
     base.id = "scatter", base.title = "Scatter", base.family = Family::make;
     base.summary = "Many copies of a small thing: flakes, chips, stains, leaves.";
+    base.words = "dots spots flakes leaves pebbles stains droplets confetti glitter dirt speckle holes blotch";
     base.seeded = true;
     base.headline = {"motif", "count"};
     base.planes = tilted_step_planes();

@@ -86,6 +86,8 @@ StepDescription describe_shape() {
     StepDescription base;
     base.id = "shape", base.title = "Shape", base.family = Family::make;
     base.summary = "A crisp form: rectangle, ellipse, polygon, star, an outline of your own or an SVG file.";
+    base.words =
+        "circle disc disk ring square rectangle triangle star polygon ellipse heart plate hole round outline logo svg drawing";
     base.headline = {"form"};
     base.scratch_planes = 2;
     Describe<Settings> describe(std::move(base));

@@ -57,6 +57,7 @@ StepDescription describe_static() {
     StepDescription base;
     base.id = "static", base.title = "Static", base.family = Family::make;
     base.summary = "White noise: every grain has a tone of its own.";
+    base.words = "noise white grain random dots speckle sand";
     base.seeded = true;
     base.headline = {"spread"};
     const When toned{"spread", {"even", "gaussian"}};

@@ -266,6 +266,7 @@ StepDescription describe_streaks() {
     StepDescription base;
     base.id = "streaks", base.title = "Streaks", base.family = Family::make;
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
+    base.words = "brushed metal scratches lines rain fibre hair steel";
     base.seeded = true;
     base.headline = {"length", "width"};
     base.tiles = Tiling::depends, base.tiles_note = "fibres around a point meet as in a mirror half a tile away from it";

@@ -107,6 +107,7 @@ StepDescription describe_stripes() {
     StepDescription base;
     base.id = "stripes", base.title = "Stripes and checks", base.family = Family::make;
     base.summary = "Regular figures: stripes of several profiles, checks and dots.";
+    base.words = "lines bars check chequer plaid squares grid ribs";
     base.headline = {"form", "size"};
     const When by_size{"by", {"size"}}, by_counts{"by", {"counts"}};
     return Describe<Settings>(std::move(base))

@@ -201,6 +201,7 @@ StepDescription describe_veins() {
     StepDescription base;
     base.id = "veins", base.title = "Veins", base.family = Family::make;
     base.summary = "Stone veins: lines that fork and never stop dead, braided, with smoke on one side. White veins on black.";
+    base.words = "marble cracks crack lightning branches stone fissure";
     base.seeded = true;
     base.headline = {"size", "width"};
     const Range share{0, 100, Unit::percent};

@@ -29,6 +29,7 @@ StepDescription describe_weave() {
     StepDescription base;
     base.id = "weave", base.title = "Weave", base.family = Family::make;
     base.summary = "Cloth from a draft: warp runs down, weft across.";
+    base.words = "cloth fabric textile denim linen canvas twill threads yarn";
     base.seeded = true;
     base.headline = {"draft", "warp", "weft"};
     base.planes = object_step_planes();

@@ -43,6 +43,7 @@ StepDescription describe_gate() {
     StepDescription base;
     base.id = "gate", base.title = "Gate", base.family = Family::mask;
     base.summary = "Shows only where a tone lies between two soft shoulders.";
+    base.words = "threshold range tone select where dark light luminosity";
     base.headline = {"from", "to"};
     const Range tone{0, 1, Unit::tone};
     return Describe<Settings>(std::move(base))

@@ -72,6 +72,7 @@ StepDescription describe_paint() {
     base.id = "paint", base.title = "Paint", base.family = Family::mask;
     base.alone_in_mask = {{"begins", std::string("hidden")}};
     base.summary = "Shows and hides by hand: strokes that stay, and can be taken back one by one.";
+    base.words = "brush draw by hand stroke erase reveal hide";
     base.headline = {"strokes"};
     base.scratch_planes = 0.1;
     return Describe<Settings>(std::move(base))

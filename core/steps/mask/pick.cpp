@@ -139,6 +139,7 @@ StepDescription describe_pick() {
     StepDescription base;
     base.id = "pick", base.title = "Pick", base.family = Family::mask;
     base.summary = "Shows the region of like tone or colour around a point, joined or everywhere.";
+    base.words = "select colour range key choose hue";
     base.headline = {"tolerance", "joined"};
     base.scratch_planes = 4;
     return Describe<Settings>(std::move(base))

@@ -130,6 +130,7 @@ StepDescription describe_dapple() {
     StepDescription base;
     base.id = "dapple", base.title = "Dapple", base.family = Family::roughen;
     base.summary = "Breaks smooth tone into irregular dabs with pores between: run together it is skin, parted it is grit.";
+    base.words = "leather skin pebbled orange peel stipple spots bumps";
     base.seeded = true;
     base.headline = {"size", "parting"};
     const Range share{0, 100, Unit::percent};

@@ -125,6 +125,7 @@ StepDescription describe_daub() {
     StepDescription base;
     base.id = "daub", base.title = "Daub", base.family = Family::roughen;
     base.summary = "Gathers the picture into painterly areas that follow its edges.";
+    base.words = "paint oil painterly brush strokes impressionist smear";
     base.headline = {"size"};
     return Describe<Settings>(std::move(base))
         .number("size", "Size", &Settings::size, {0.5, 256, Unit::px, 32, Scale::root}, "Radius of the areas.")

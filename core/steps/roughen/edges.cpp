@@ -93,6 +93,7 @@ StepDescription describe_edges() {
     StepDescription base;
     base.id = "edges", base.title = "Edge lines", base.family = Family::roughen;
     base.summary = "Turns the picture to lines where its tone changes.";
+    base.words = "outline contour sketch find lines ink trace";
     base.scratch_planes = 0;
     base.headline = {"operator", "thickness"};
     return Describe<Settings>(std::move(base))

@@ -83,6 +83,7 @@ StepDescription describe_fray() {
     base.id = "fray", base.title = "Fray", base.family = Family::roughen;
     base.scratch_planes = 0.5;
     base.summary = "Ragged edges: every place takes the picture of a near random place.";
+    base.words = "torn ragged rough edges worn tattered rust eroded";
     base.seeded = true;
     base.headline = {"reach"};
     return Describe<Settings>(std::move(base))

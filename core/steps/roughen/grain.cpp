@@ -103,6 +103,7 @@ StepDescription describe_grain() {
     StepDescription base;
     base.id = "grain", base.title = "Grain", base.family = Family::roughen;
     base.summary = "Adds noise to the picture, in tone or in colour.";
+    base.words = "noise film speckle dust dirt texture sand";
     base.seeded = true;
     base.headline = {"strength"};
     const Range share{0, 100, Unit::percent};

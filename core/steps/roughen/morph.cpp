@@ -132,6 +132,7 @@ StepDescription describe_morph() {
     StepDescription base;
     base.id = "morph", base.title = "Grow and shrink", base.family = Family::roughen;
     base.summary = "Lets light areas grow or shrink, or takes away what is smaller than a form.";
+    base.words = "dilate erode thicken thin fatten expand contract bolder hole";
     base.scratch_planes = 0.2;
     base.headline = {"kind", "radius"};
     return Describe<Settings>(std::move(base))

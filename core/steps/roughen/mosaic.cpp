@@ -83,6 +83,7 @@ StepDescription describe_mosaic() {
     StepDescription base;
     base.id = "mosaic", base.title = "Cell mosaic", base.family = Family::roughen;
     base.summary = "Gathers the picture into cells of one colour each, with leads between them.";
+    base.words = "pixelate tiles blocks stained glass cells";
     base.seeded = true;
     base.scratch_planes = 0;
     base.headline = {"size"};

@@ -48,6 +48,7 @@ StepDescription describe_posterise() {
     StepDescription base;
     base.id = "posterise", base.title = "Bands", base.family = Family::roughen;
     base.summary = "Gathers tones into a few even bands.";
+    base.words = "bands steps levels flat fewer colours cartoon layers contour";
     base.headline = {"count"};
     return Describe<Settings>(std::move(base))
         .count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left.")

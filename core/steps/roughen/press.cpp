@@ -101,6 +101,7 @@ StepDescription describe_press() {
     StepDescription base;
     base.id = "press", base.title = "Press in", base.family = Family::roughen;
     base.summary = "Presses another texture's relief into this surface and lights it from one side.";
+    base.words = "stamp deboss engrave carve dent scratch hole embossed sunken";
     base.tiles = Tiling::depends, base.tiles_note = "it repeats if the strand or picture that is pressed in does";
     base.seeded = true;
     base.headline = {"relief", "depth"};

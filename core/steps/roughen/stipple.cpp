@@ -70,6 +70,7 @@ StepDescription describe_stipple() {
     StepDescription base;
     base.id = "stipple", base.title = "Stipple", base.family = Family::roughen;
     base.summary = "Turns tone, or soft coverage, to dots.";
+    base.words = "dots halftone print screen newspaper dither worn";
     base.seeded = true;
     base.headline = {"pattern", "dot"};
     const When turned{"pattern", {"clustered", "strokes"}};

@@ -49,6 +49,7 @@ StepDescription describe_threshold() {
     StepDescription base;
     base.id = "threshold", base.title = "Threshold", base.family = Family::roughen;
     base.summary = "White where the picture is lighter than a tone, black where it is darker.";
+    base.words = "black and white cut hard binary two tones";
     base.scratch_planes = 0;
     base.headline = {"by"};
     const When by_tone{"by", {"tone"}}, by_share{"by", {"share"}};

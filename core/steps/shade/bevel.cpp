@@ -20,7 +20,7 @@ enum class LampOf { shared, own };
 
 struct Settings {
     Side side = Side::inner;
-    double size = 24, depth = 100, soften = 1;
+    double width = 24, rise = 24, rounding = 1;  ///< px
     CurvePoints profile{{0, 0}, {0.15, 0.45}, {0.45, 0.85}, {1, 1}};
     LampOf lamp = LampOf::shared;
     double direction = 135, elevation = 45;
@@ -30,19 +30,19 @@ struct Settings {
 };
 
 /// Where the slope lies, in design px from the edge, inside positive.
-double begin_of(const Settings& s) { return s.side == Side::inner ? 0 : s.side == Side::outer ? -s.size : -s.size / 2; }
+double begin_of(const Settings& s) { return s.side == Side::inner ? 0 : s.side == Side::outer ? -s.width : -s.width / 2; }
 
 /// Design px above what lies around.
 Plane height_of(const Settings& s, const StepContext& context) {
-    Plane height = edge_distance(s.size + 2, context);
+    Plane height = edge_distance(s.width + 2, context);
     const ToneCurve profile(s.profile);
-    const auto begin = static_cast<float>(begin_of(s)), size = static_cast<float>(s.size),
-               high = static_cast<float>(s.size * s.depth / 100);
+    const auto begin = static_cast<float>(begin_of(s)), width = static_cast<float>(s.width), high = static_cast<float>(s.rise);
     for_values(*context.job, height, [&](std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i)
-            height.data()[i] = high * profile(std::clamp((height.data()[i] - begin) / size, 0.0f, 1.0f));
+            height.data()[i] = high * profile(std::clamp((height.data()[i] - begin) / width, 0.0f, 1.0f));
     });
-    if (s.soften > 0) height = gaussian_blur(height, s.soften * context.scale_x(), s.soften * context.scale_y(), *context.job);
+    if (s.rounding > 0)
+        height = gaussian_blur(height, s.rounding * context.scale_x(), s.rounding * context.scale_y(), *context.job);
     return height;
 }
 
@@ -78,6 +78,18 @@ Lit lit(const Settings& s, const Plane& height, const StepContext& context) {
     return result;
 }
 
+/// Earlier files gave the rise as a share of the width.
+void renew(const std::map<std::string, double, std::less<>>& old, Values& set) {
+    const auto before = [&](std::string_view id, double otherwise) {
+        const auto found = old.find(id);
+        return found == old.end() || !std::isfinite(found->second) ? otherwise : found->second;
+    };
+    const double width = std::clamp(before("size", 24), 0.0, 1024.0);
+    set["width"] = width;
+    set["rise"] = std::clamp(width * before("depth", 100) / 100, 0.0, 4096.0);
+    set["rounding"] = std::clamp(before("soften", 1), 0.0, 128.0);
+}
+
 bool grey(const Settings& s) { return is_grey(s.light) && is_grey(s.dark); }
 bool meets_beneath(const Settings& s) {
     return s.side != Side::inner && (s.light_blend != Blend::normal || s.dark_blend != Blend::normal);
@@ -85,7 +97,7 @@ bool meets_beneath(const Settings& s) {
 
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
-    if (!form_of(context) || s.size <= 0) return *context.input;
+    if (!form_of(context) || s.width <= 0) return *context.input;
     const PlaneRef height = share(height_of(s, context));
     Lit shares = lit(s, *height, context);
     const BlendSettings lights{s.light_blend, static_cast<float>(s.light_amount / 100), context.linear_light},
@@ -123,17 +135,23 @@ StepDescription describe_bevel() {
     StepDescription base;
     base.id = "bevel", base.title = "Bevel", base.family = Family::shade;
     base.summary = "A slope along the edge of what is covered, with a light and a dark side.";
-    base.headline = {"side", "size"};
+    base.words = "emboss rounded edge 3d chamfer raised button cushion";
+    base.headline = {"side", "width"};
     base.planes = {height_plane};
     base.blends = true;
     const Range percent{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
-        .choice("side", "Side", &Settings::side, {{"inner", "Inner"}, {"outer", "Outer"}, {"both", "Both"}},
+        .choice("side", "Lies", &Settings::side,
+                {{"inner", "Within the edge"}, {"outer", "Around it"}, {"both", "On both sides"}},
                 "Whether the slope lies inside of the edge, outside, or half and half. What lies outside goes under the form.")
-        .number("size", "Size", &Settings::size, {0, 1024, Unit::px, 128, Scale::root}, "How wide the slope is.")
-        .number("depth", "Depth", &Settings::depth, {0, 400, Unit::percent, 200, Scale::root},
-                "How high it rises, of its width; it is in the strand's height too.")
-        .number("soften", "Soften", &Settings::soften, {0, 128, Unit::px, 16, Scale::root}, "Rounds what is hard in it.")
+        .number("width", "Width", &Settings::width, {0, 1024, Unit::px, 128, Scale::root}, "How wide the slope is.")
+        .formerly("size")
+        .number("rise", "Rise", &Settings::rise, {0, 4096, Unit::px, 128, Scale::root},
+                "How high it rises; it is in the strand's height too.")
+        .number("rounding", "Rounding", &Settings::rounding, {0, 128, Unit::px, 16, Scale::root},
+                "Rounds what is hard in it, at its foot and at its top.")
+        .formerly("soften")
+        .earlier({"size", "depth", "soften"}, renew)
         .points("profile", "Profile", &Settings::profile,
                 "The slope seen from the side: from the foot at the left to the top at the right.")
         .section("Lamp")
@@ -142,14 +160,14 @@ StepDescription describe_bevel() {
                 "Where its lamp stands: 0 is right, 90 above.", own)
         .direction("Lamp", "direction")
         .number("elevation", "Elevation", &Settings::elevation, {1, 89, Unit::degrees}, "How high the lamp stands.", own)
-        .section("Light side")
-        .colour("light", "Colour", &Settings::light, "Tone of what faces the lamp.")
-        .choice("light-blend", "Blend", &Settings::light_blend, blend_choices(), "How it is mixed.")
-        .number("light-amount", "Amount", &Settings::light_amount, percent, "How much of it.")
-        .section("Dark side")
-        .colour("dark", "Colour", &Settings::dark, "Tone of what faces away.")
-        .choice("dark-blend", "Blend", &Settings::dark_blend, blend_choices(), "How it is mixed.")
-        .number("dark-amount", "Amount", &Settings::dark_amount, percent, "How much of it.")
+        .section("Tones")
+        .number("light-amount", "Lit side", &Settings::light_amount, percent, "How much lighter what faces the lamp is.")
+        .number("dark-amount", "Far side", &Settings::dark_amount, percent, "How much darker what faces away is.")
+        .colour("light", "Tone of the lit side", &Settings::light, "What it goes towards.")
+        .colour("dark", "Tone of the far side", &Settings::dark, "What it goes towards.")
+        .choice("light-blend", "Lit side laid on by", &Settings::light_blend, blend_choices(),
+                "How its tone meets what is there.")
+        .choice("dark-blend", "Far side laid on by", &Settings::dark_blend, blend_choices(), "How its tone meets what is there.")
         .shape([](const Settings& s, Shape in) { return edge_shape(in, grey(s), meets_beneath(s)); })
         .reads_beneath(meets_beneath)
         .follows_lamp([](const Settings& s) { return s.lamp == LampOf::shared; })

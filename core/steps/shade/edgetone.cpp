@@ -60,6 +60,7 @@ StepDescription describe_edgetone() {
     StepDescription base;
     base.id = "edgetone", base.title = "Edge tone", base.family = Family::shade;
     base.summary = "A tone along the edge of what is covered: a dark inner edge, a light rim, a glow.";
+    base.words = "dark edges burnt border worn inner shadow dirt rim";
     base.headline = {"side", "size"};
     base.blends = true, base.seeded = true;
     return Describe<Settings>(std::move(base))

@@ -47,6 +47,7 @@ StepDescription describe_hollows() {
     StepDescription base;
     base.id = "hollows", base.title = "Tops and hollows", base.family = Family::shade;
     base.summary = "Tops light and hollows dark, as a grey for masks: wear on the one, dirt in the other.";
+    base.words = "cavity dirt crevices worn wear highlights ambient occlusion dust rust grime";
     base.scratch_planes = 0;
     base.headline = {"radius"};
     const When strand{"height", {"strand"}};

@@ -154,6 +154,7 @@ StepDescription describe_reflections() {
     StepDescription base;
     base.id = "reflections", base.title = "Reflections", base.family = Family::shade;
     base.summary = "What a shiny surface mirrors: foil, glitter, polish, as tones to be coloured.";
+    base.words = "shine shiny chrome metal gloss mirror gold glossy polished environment";
     base.seeded = true;
     base.scratch_planes = 0;
     base.headline = {"surroundings"};

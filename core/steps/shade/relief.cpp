@@ -24,6 +24,7 @@ StepDescription describe_relief() {
     StepDescription base;
     base.id = "relief", base.title = "Relief light", base.family = Family::shade;
     base.summary = "Lights the surface from one side, with its tone or another strand as height.";
+    base.words = "emboss bump 3d depth light lamp shine height carve";
     base.scratch_planes = 0;
     base.headline = {"depth", "direction"};
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};

@@ -72,6 +72,7 @@ StepDescription describe_rim() {
     StepDescription base;
     base.id = "rim", base.title = "Rim line", base.family = Family::shade;
     base.summary = "A line that follows the edge: an outline, stitches, studs, a rope.";
+    base.words = "outline stroke border edge glow line contour";
     base.headline = {"place", "width"};
     base.blends = true;
     return Describe<Settings>(std::move(base))

@@ -55,6 +55,7 @@ StepDescription describe_vignette() {
     StepDescription base;
     base.id = "vignette", base.title = "Vignette", base.family = Family::shade;
     base.summary = "Darkens the picture towards its edges, or lays a colour there.";
+    base.words = "dark corners frame border edges spotlight";
     base.tiles = Tiling::breaks, base.tiles_note = "dark edges show as a grid when the tile is repeated";
     base.headline = {"strength"};
     return Describe<Settings>(std::move(base))

@@ -25,8 +25,9 @@ std::pair<double, double> line_of(const Settings& s, double scale_x, double scal
 
 Bundle run(const Settings& s, const StepContext& context) {
     const auto line = line_of(s, context.scale_x(), context.scale_y());
-    return each_plane(
-        context, [&](const Plane& plane) { return line_average(plane, line.first, line.second, s.falloff, context.wanted_rows(), *context.job); });
+    return each_plane(context, [&](const Plane& plane) {
+        return line_average(plane, line.first, line.second, s.falloff, context.wanted_rows(), *context.job);
+    });
 }
 
 }  // namespace
@@ -37,6 +38,7 @@ StepDescription describe_directional() {
     StepDescription base;
     base.id = "directional", base.title = "Directional blur", base.family = Family::soften;
     base.summary = "Averages along a line; wraps at the tile edge.";
+    base.words = "motion blur streak stretch smear wood grain brushed";
     base.headline = {"length", "direction"};
     return Describe<Settings>(std::move(base))
         .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root},

@@ -52,6 +52,7 @@ StepDescription describe_flow() {
     StepDescription base;
     base.id = "flow", base.title = "Flow blur", base.family = Family::soften;
     base.summary = "Blurs along the lines of a picture, or across them.";
+    base.words = "smear drag along paint oil hair comb blur";
     base.headline = {"length"};
     const When strand{"from", {"strand"}};
     return Describe<Settings>(std::move(base))

@@ -34,6 +34,7 @@ StepDescription describe_gaussian() {
     StepDescription base;
     base.id = "gaussian", base.title = "Gaussian blur", base.family = Family::soften;
     base.summary = "Softens evenly in all directions; wraps at the tile edge.";
+    base.words = "soft softer blur smooth defocus out of focus feather";
     base.scratch_planes = 0;
     base.headline = {"radius"};
     const Range radius{0, 4096, Unit::px, 200, Scale::root};

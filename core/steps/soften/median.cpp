@@ -33,6 +33,7 @@ StepDescription describe_median() {
     StepDescription base;
     base.id = "median", base.title = "Median", base.family = Family::soften;
     base.summary = "Takes the middle of all tones round about: specks go, edges stay.";
+    base.words = "denoise despeckle clean smooth spots remove";
     base.scratch_planes = 0;
     base.headline = {"radius"};
     return Describe<Settings>(std::move(base))

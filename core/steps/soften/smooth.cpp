@@ -29,6 +29,7 @@ StepDescription describe_smooth() {
     StepDescription base;
     base.id = "smooth", base.title = "Edge-keeping smooth", base.family = Family::soften;
     base.summary = "Smooths fine changes of tone and leaves strong edges.";
+    base.words = "soft denoise skin bilateral surface calm clean";
     base.scratch_planes = 1;
     base.headline = {"radius", "edge"};
     return Describe<Settings>(std::move(base))

@@ -51,6 +51,7 @@ StepDescription describe_spin() {
     StepDescription base;
     base.id = "spin", base.title = "Spin blur", base.family = Family::soften;
     base.summary = "Blurs round a centre, as turned metal shines.";
+    base.words = "rotate radial circular brushed disc turned lathe blur";
     base.tiles = Tiling::breaks, base.tiles_note = "arcs round one centre cannot meet at the edges";
     base.headline = {"sweep"};
     const Range share{-100, 200, Unit::percent, 100};

@@ -73,6 +73,7 @@ StepDescription describe_zoom() {
     StepDescription base;
     base.id = "zoom", base.title = "Zoom blur", base.family = Family::soften;
     base.summary = "Blurs along the rays from a centre.";
+    base.words = "radial rush burst rays blur";
     base.tiles = Tiling::breaks, base.tiles_note = "rays from one centre cannot meet at the edges";
     base.headline = {"reach"};
     const Range share{-100, 200, Unit::percent, 100};

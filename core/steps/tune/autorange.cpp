@@ -92,6 +92,7 @@ StepDescription describe_autorange() {
     StepDescription base;
     base.id = "autorange", base.title = "Auto range", base.family = Family::tune;
     base.summary = "Spreads the tones that are there from black to white.";
+    base.words = "normalise stretch automatic contrast full range";
     base.headline = {"clip", "way"};
     return Describe<Settings>(std::move(base))
         .number("clip", "Clip", &Settings::clip, {0, 40, Unit::percent, 5, Scale::root},

@@ -60,6 +60,7 @@ StepDescription describe_balance() {
     StepDescription base;
     base.id = "balance", base.title = "Colour balance", base.family = Family::tune;
     base.summary = "Moves colour towards red, green or blue and away from it, in shadows, middles and lights apart.";
+    base.words = "tint warm cool colour cast temperature shadows highlights";
     const Range axis{-100, 100, Unit::percent};
     constexpr std::string_view red = "Towards red, or below 0 towards cyan.",
                                green = "Towards green, or below 0 towards magenta.",

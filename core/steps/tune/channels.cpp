@@ -74,6 +74,7 @@ StepDescription describe_channels() {
     StepDescription base;
     base.id = "channels", base.title = "Channel matrix", base.family = Family::tune;
     base.summary = "Makes each channel from shares of all of them, so that red can become blue, or how much is covered.";
+    base.words = "red green blue mix swap monochrome";
     const Range share{-1000, 1000, Unit::percent, 200};
     constexpr std::string_view of_red = "How much of red goes into it.", of_green = "How much of green goes into it.",
                                of_blue = "How much of blue goes into it.", of_coverage = "How much of the coverage goes into it.",

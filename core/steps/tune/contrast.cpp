@@ -56,6 +56,7 @@ StepDescription describe_contrast() {
     StepDescription base;
     base.id = "contrast", base.title = "Exposure and contrast", base.family = Family::tune;
     base.summary = "Light, brightness and contrast around a tone that stays.";
+    base.words = "brightness lighter darker exposure gamma punch";
     base.headline = {"contrast", "exposure"};
     const Range share{-100, 100, Unit::percent};
     return Describe<Settings>(std::move(base))

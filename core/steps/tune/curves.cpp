@@ -48,6 +48,7 @@ StepDescription describe_curves() {
     StepDescription base;
     base.id = "curves", base.title = "Curves", base.family = Family::tune;
     base.summary = "Gives every tone another, by curves through points; clamps where a curve is bent.";
+    base.words = "tone brightness contrast darker lighter gamma";
     base.headline = {"all"};
     return Describe<Settings>(std::move(base))
         .points("all", "All", &Settings::all, "What each tone of every channel becomes.")

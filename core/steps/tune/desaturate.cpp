@@ -45,6 +45,7 @@ StepDescription describe_desaturate() {
     StepDescription base;
     base.id = "desaturate", base.title = "Desaturate", base.family = Family::tune;
     base.summary = "Takes colour away and leaves how light it is.";
+    base.words = "grey gray black and white monochrome colourless";
     return Describe<Settings>(std::move(base))
         .choice("by", "By", &Settings::by, {{"lightness", "Lightness"}, {"luma", "Luma"}, {"mean", "Mean"}},
                 "As light as it looks (OKLab); by the weights of video (Rec. 709), which makes blue dark; or the mean of the "

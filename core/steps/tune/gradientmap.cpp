@@ -84,6 +84,7 @@ StepDescription describe_gradientmap() {
     StepDescription base;
     base.id = "gradientmap", base.title = "Gradient map", base.family = Family::tune;
     base.summary = "Gives every tone the colour that a ramp has there.";
+    base.words = "tint colourise recolour duotone ramp palette gold wood colour warm";
     base.seeded = true;
     base.headline = {"stops"};
     return Describe<Settings>(std::move(base))

@@ -111,6 +111,7 @@ StepDescription describe_handtone() {
     base.id = "handtone", base.title = "Hand tone", base.family = Family::tune;
     base.summary =
         "Changes tone and colour by hand: strokes that lighten, darken, colour, blur and smudge, and stay to be changed.";
+    base.words = "dodge burn brush paint lighten darken by hand stain dirt";
     base.headline = {"strokes"};
     base.scratch_planes = 0.1;
     return Describe<Settings>(std::move(base))

@@ -66,6 +66,7 @@ StepDescription describe_huesat() {
     StepDescription base;
     base.id = "huesat", base.title = "Hue, saturation, lightness", base.family = Family::tune;
     base.summary = "Turns hues, strengthens or calms colour, lightens or darkens; in OKLCh.";
+    base.words = "tint recolour warm cool vivid muted colour cast sepia";
     base.headline = {"hue", "saturation"};
     base.shows_range = {{"near", true}, {"colourise", false}, {"hue", 0.0}, {"saturation", -100.0}, {"lightness", 100.0}};
     const Range share{-100, 100, Unit::percent};

@@ -36,6 +36,7 @@ StepDescription describe_inlay() {
     base.id = "inlay", base.title = "Lay in", base.family = Family::tune;
     base.summary =
         "Lays another strand over this chain, so that a joined pair can be a mask, a height, a map, or the start of more.";
+    base.words = "set into inset put into lay over combine insert join";
     base.headline = {"strand", "blend"};
     base.blends = true;
     return Describe<Settings>(std::move(base))

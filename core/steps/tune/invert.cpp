@@ -33,6 +33,7 @@ StepDescription describe_invert() {
     StepDescription base;
     base.id = "invert", base.title = "Invert", base.family = Family::tune;
     base.summary = "Turns light to dark and dark to light.";
+    base.words = "negative reverse opposite flip tones";
     return Describe<Settings>(std::move(base))
         .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
         .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })

@@ -59,6 +59,7 @@ StepDescription describe_levels() {
     StepDescription base;
     base.id = "levels", base.title = "Levels", base.family = Family::tune;
     base.summary = "Pulls tones tight: what becomes black, white and the middle. Clamps.";
+    base.words = "black white point contrast tighten brightness darker lighter clip";
     base.headline = {"in-black", "in-white"};
     const Range tone{0, 1, Unit::tone};
     return Describe<Settings>(std::move(base))

@@ -65,6 +65,7 @@ StepDescription describe_localcontrast() {
     StepDescription base;
     base.id = "localcontrast", base.title = "Local contrast", base.family = Family::tune;
     base.summary = "Strengthens or calms fine contrast, and draws light and dark areas together.";
+    base.words = "crisp clarity sharpen sharper detail punch";
     base.headline = {"strength", "radius"};
     base.scratch_planes = 4;
     const Range share{0, 100, Unit::percent};

@@ -57,6 +57,7 @@ StepDescription describe_match() {
     StepDescription base;
     base.id = "match", base.title = "Match", base.family = Family::tune;
     base.summary = "Moves tones and colours onto those of a picture, such as a photograph of the material, or of another strand.";
+    base.words = "reference photograph like copy colours palette transfer";
     base.headline = {"onto", "tone"};
     const When strand{"onto", {"strand"}}, picture{"onto", {"picture"}};
     const Range share{0, 100, Unit::percent};
