@@ -130,10 +130,10 @@ LoomView::LoomView(Session& session, RenderService& service, const SampleBook& b
 
 void LoomView::resizeEvent(QResizeEvent* event) {
     Page::resizeEvent(event);
-    // On a narrow screen the cloth keeps half.
-    const QList<int> sizes = across_->sizes();
+    // On a narrow screen both sides have half.
+    layout()->activate();
     const int room = across_->width() - across_->handleWidth();
-    if (apart() || alone() || sizes.size() < 2 || sizes[0] <= room / 2 || room >= wide_enough) return;
+    if (apart() || alone() || across_->count() < 2 || room >= wide_enough) return;
     across_->setSizes({room / 2, room - room / 2});
 }
 

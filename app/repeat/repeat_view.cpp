@@ -30,6 +30,7 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
     canvas_->setToolTip(tr("Turn the wheel to zoom, drag to move."));
     auto* bar = new QWidget(this);
     bar->setFixedHeight(34);
+    bar->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     auto* line = new QHBoxLayout(bar);
     line->setContentsMargins(10, 0, 14, 0);
     line->setSpacing(4);
@@ -147,6 +148,11 @@ void RepeatView::show_zoom() { zoom_->setText(tr("%1 %").arg(canvas_->zoom() * 1
 
 void RepeatView::resizeEvent(QResizeEvent* event) {
     Page::resizeEvent(event);
+    // On a narrow screen the largest counts give way, except the one that is on.
+    constexpr int narrow = 1040, few = 4;
+    for (int count = few; count <= greatest_count; ++count)
+        counts_->button(count)->setVisible(width() >= narrow || counts_->checkedId() == count);
+    zoom_->setVisible(width() >= narrow);
     // The canvas has its new size only afterwards.
     QMetaObject::invokeMethod(this, &RepeatView::show_zoom, Qt::QueuedConnection);
 }

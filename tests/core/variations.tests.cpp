@@ -82,7 +82,7 @@ TEST_CASE("every axis varies what it says, labels differ, and the present state 
             for (const auto& [at, value] : each.set) CHECK(value_at(next, at) == value);
         }
     };
-    check(choice_axis(recipe, {"b", "", "blend"}), blend_names().size(), int(Blend::multiply));
+    check(choice_axis(recipe, {"b", "", "blend"}), blend_names().size(), 3);
     check(choice_axis(recipe, {"a", "s3", "reverse"}), 2, 0);
     check(seed_axis(recipe, {"a", "s1", "seed"}, 6), 6, 0);
     check(seed_axis(recipe, {"", "", "seed"}, 4), 4, 0);
