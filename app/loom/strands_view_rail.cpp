@@ -43,7 +43,7 @@ void StrandsView::build_rail() {
     to_left_ = arrow(-1), to_right_ = arrow(1);
     overview_ = new StrandsOverview(rail_);
     auto* line = new QHBoxLayout(rail_);
-    line->setContentsMargins(2, 1, 8, 1);
+    line->setContentsMargins(2, 1, 14, 1);
     line->setSpacing(4);
     line->addWidget(overview_, 20);
     line->addStretch(1);

@@ -20,8 +20,10 @@ protected:
         initStyleOption(&option);
         painter.drawComplexControl(QStyle::CC_ComboBox, option);
         const QString all = QString("%1: %2").arg(title_, currentText());
-        const QRect room = style()->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, this);
-        option.currentText = fontMetrics().elidedText(all, Qt::ElideRight, room.width() - 4);
+        const int room = style()->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, this).width() - 4;
+        // Where there is no room for both, what is chosen comes first.
+        option.currentText =
+            fontMetrics().horizontalAdvance(all) <= room ? all : fontMetrics().elidedText(currentText(), Qt::ElideRight, room);
         painter.drawControl(QStyle::CE_ComboBoxLabel, option);
     }
 

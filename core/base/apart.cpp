@@ -9,6 +9,8 @@
 #include <mutex>
 #include <thread>
 
+#include "core/base/priority.h"
+
 namespace loom {
 
 namespace {
@@ -49,6 +51,7 @@ void run_apart(const Job& job, std::function<void()> work) {
     ++all.running;
     try {
         std::thread([piece, &all] {
+            step_back();
             std::exception_ptr thrown;
             try {
                 piece->work();

@@ -68,8 +68,8 @@ void use_threads(int count) {
     static auto* limit = new std::unique_ptr<tbb::global_control>;
     limit->reset();
     if (count > 0)
-        *limit = std::make_unique<tbb::global_control>(tbb::global_control::max_allowed_parallelism,
-                                                       static_cast<std::size_t>(count));
+        *limit =
+            std::make_unique<tbb::global_control>(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(count));
 }
 
 void with_threads(int threads, const std::function<void()>& work) {

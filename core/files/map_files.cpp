@@ -11,6 +11,7 @@
 #include <mutex>
 #include <thread>
 
+#include "core/base/priority.h"
 #include "core/base/fork.h"
 #include "core/base/guard.h"
 #include "core/files/packed_bands.h"
@@ -29,7 +30,10 @@ public:
           writer_(std::move(writer)),
           arena_(arena),
           told_(std::move(told)) {
-        thread_ = std::thread([this] { loop(); });
+        thread_ = std::thread([this] {
+            step_back();
+            loop();
+        });
     }
     FileInWork(const FileInWork&) = delete;
     ~FileInWork() { (void)end(false); }

@@ -10,6 +10,7 @@
 #include <set>
 #include <thread>
 
+#include "core/base/priority.h"
 #include "core/base/guard.h"
 #include "core/base/memory.h"
 #include "core/render/task_state.h"
@@ -257,7 +258,11 @@ struct Scheduler::State {
 
 Scheduler::Scheduler(std::size_t cache_bytes, const PictureReader* pictures)
     : state_(std::make_shared<State>(cache_bytes, pictures)) {
-    for (int k = 0; k < urgency_count; ++k) std::thread(State::work, state_, static_cast<Urgency>(k)).detach();
+    for (int k = 0; k < urgency_count; ++k)
+        std::thread([state = state_, urgency = static_cast<Urgency>(k)] {
+            step_back();
+            State::work(state, urgency);
+        }).detach();
 }
 
 Scheduler::~Scheduler() {

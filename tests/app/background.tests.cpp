@@ -15,6 +15,7 @@
 #include "app/repeat/repeat_view.h"
 #include "app/watchdog.h"
 #include "core/base/files.h"
+#include "core/base/priority.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;
@@ -262,4 +263,29 @@ TEST_CASE("what keeps somebody waiting is told, with the event that waits", "[ba
         app.watchdog = before;
     }
     if (app.watchdog) app.watchdog->watch();
+}
+
+TEST_CASE("what works in the background stands back behind the window", "[services][background]") {
+    Background client("standing back", [](const QString& why) { FAIL(why.toStdString()); });
+    for (Urgency urgency : {Urgency::live, Urgency::lengthy}) {
+        std::atomic<int> own{-1}, shared{-1};
+        Work work;
+        work.urgency = urgency;
+        work.run = [&](const WorkContext& context) -> Result<Done> {
+            own = steps_back();
+            // Whoever takes a range stands back too.
+            std::atomic<int> least{100};
+            for_ranges(context.job, 256, 1, [&](int, int) {
+                int now = least.load();
+                while (steps_back() < now && !least.compare_exchange_weak(now, steps_back())) {}
+            });
+            shared = least.load();
+            return Done{};
+        };
+        const Task task = client.submit(std::move(work));
+        REQUIRE(QTest::qWaitFor([&] { return !task.under_way(); }, patience));
+        CHECK(own > 0);
+        CHECK(shared > 0);
+    }
+    CHECK(steps_back() == 0);
 }
