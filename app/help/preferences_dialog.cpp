@@ -20,7 +20,7 @@
 namespace loom {
 
 namespace {
-constexpr int editor_width = 190, words_width = 330;
+constexpr int editor_width = 214, words_width = 330;
 }
 
 PreferencesDialog::PreferencesDialog(QWidget* parent) : QDialog(parent) {
@@ -46,6 +46,7 @@ PreferencesDialog::PreferencesDialog(QWidget* parent) : QDialog(parent) {
     folder_->setPlaceholderText(tr("beside the recipe"));
     auto* choose = new QPushButton(tr("Choose…"));
     choose->setAccessibleName(tr("Choose where exports go"));
+    choose->setAutoDefault(false);
     auto* where = new QWidget(this);
     auto* line = new QHBoxLayout(where);
     line->setContentsMargins(0, 0, 0, 0);
@@ -59,7 +60,7 @@ PreferencesDialog::PreferencesDialog(QWidget* parent) : QDialog(parent) {
     recent_ = number(stack, tr("Recent files"), tr("How many are listed on the page Samples and in the File menu."), {}, 0,
                      Preferences::most_recent, 0);
     pressure_ = new CurveArea(this);
-    pressure_->setMinimumSize(editor_width, 120);
+    pressure_->setFixedHeight(150);
     pressure_->setAccessibleName(tr("Pen pressure"));
     add(stack, tr("Pen pressure"),
         tr("From how hard the pen presses, across, to how hard the brush does, up. Pull it up for a light hand, down for a "
@@ -105,6 +106,7 @@ void PreferencesDialog::add(QVBoxLayout* stack, const QString& title, const QStr
     text->setFixedWidth(words_width);
     words->addWidget(head);
     words->addWidget(text);
+    words->addStretch(1);
     auto* line = new QHBoxLayout;
     line->setSpacing(18);
     line->addLayout(words);

@@ -42,9 +42,10 @@ HistorySheet::HistorySheet(Session& session, QWidget* parent) : QWidget(parent),
     list_->setWordWrap(true);
     list_->setUniformItemSizes(true);
     list_->setTextElideMode(Qt::ElideRight);
-    list_->setStyleSheet(QString("QListWidget::item { border: 2px solid transparent; padding: 2px; }"
-                                 "QListWidget::item:selected { border-color: %1; background: transparent; color: %2; }")
-                             .arg(theme::colours().accent.name(), theme::colours().text.name()));
+    list_->setStyleSheet(
+        "QListWidget::item { border: 2px solid transparent; padding: 2px; }"
+        "QListWidget::item:selected { border-color: palette(highlight); background: transparent; "
+        "color: palette(text); }");
     list_->setAccessibleName(tr("States of the recipe"));
     const auto button = [this](const QString& text, const QString& help) {
         auto* made = new QToolButton(this);

@@ -35,8 +35,7 @@ QPixmap repeated(const QImage& tile) {
 MeasureCard::MeasureCard(QWidget* parent) : QFrame(parent, Qt::ToolTip) {
     setObjectName("measure");
     setFrameShape(QFrame::StyledPanel);
-    setStyleSheet(QString("#measure { background: %1; border: 1px solid %2; }")
-                      .arg(theme::colours().card.name(), theme::colours().line.name()));
+    setStyleSheet("#measure { background: palette(alternate-base); border: 1px solid palette(mid); }");
     title_ = new QLabel(this);
     title_->setFont(theme::strong_font(13));
     words_ = new QLabel(this);
@@ -76,6 +75,12 @@ void MeasureCard::explain(MeasureKind kind, const Measures& measures, const QPoi
     const MeasureInfo& info = measure_info(kind);
     const Judgement judged = judgement_of(measures, kind);
     const MeasureExamples examples = examples_of(kind);
+    // It is made once, and the theme may be another by now.
+    for (QLabel* each : {title_, words_}) {
+        QPalette own = each->palette();
+        own.setColor(QPalette::WindowText, theme::colours().text);
+        each->setPalette(own);
+    }
     title_->setText(QString("%1  %2").arg(qt(info.title), QString::number(judged.value, 'f', info.digits)));
     words_->setText(qt(words_of(kind)));
     now_->setText(qt(judged.sentence));

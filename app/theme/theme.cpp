@@ -58,6 +58,7 @@ QString style_sheet(const Colours& c) {
         QComboBox QAbstractItemView { background: @card; border: 0; outline: 0; selection-background-color: @accent; selection-color: @onaccent; }
         QPushButton { background: @card; color: @text; border: 1px solid @line; border-radius: 4px; padding: 5px 12px; }
         QPushButton:hover { border-color: @faint; }
+        QPushButton:disabled { color: @faint; }
         QPushButton:pressed { background: @window; }
         QPushButton:focus { border: 2px solid @accent; padding: 4px 11px; }
         QPushButton:checked { border: 2px solid @accent; padding: 4px 11px; font-weight: 600; }

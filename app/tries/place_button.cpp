@@ -6,7 +6,6 @@
 #include <algorithm>
 #include <map>
 
-#include "app/theme/theme.h"
 #include "app/widgets/text.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/variations.h"
@@ -17,11 +16,10 @@ PlaceButton::PlaceButton(const QString& name, std::function<bool(const Recipe&, 
     : QToolButton(parent), name_(name), fits_(std::move(fits)) {
     setPopupMode(QToolButton::InstantPopup);
     setToolButtonStyle(Qt::ToolButtonTextOnly);
-    const theme::Colours& c = theme::colours();
-    setStyleSheet(QString("QToolButton { background: %1; border: 1px solid %2; border-radius: 3px; padding: 4px 18px 4px 7px; "
-                          "text-align: left; } QToolButton:focus { border-color: %3; } "
-                          "QToolButton::menu-indicator { subcontrol-position: right center; right: 6px; }")
-                      .arg(c.field.name(), c.line.name(), c.accent.name()));
+    setStyleSheet(
+        "QToolButton { background: palette(base); border: 1px solid palette(mid); border-radius: 3px; "
+        "padding: 4px 18px 4px 7px; text-align: left; } QToolButton:focus { border-color: palette(highlight); } "
+        "QToolButton::menu-indicator { subcontrol-position: right center; right: 6px; }");
     setFocusPolicy(Qt::StrongFocus);
     setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     auto* menu = new QMenu(this);

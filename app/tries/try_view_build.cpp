@@ -184,11 +184,9 @@ QWidget* TryView::build_question() {
         button->setObjectName("choice");
         button->setCheckable(true);
         button->setStyleSheet(
-            QString("QPushButton { border: 1px solid transparent; background: transparent; text-align: left; padding: 4px 8px; }"
-                    "QPushButton:checked { border: 2px solid %1; background: %2; font-weight: 600; padding: 3px 7px; }"
-                    "QPushButton:focus { border-color: %1; }"
-                    "QPushButton:disabled { color: %3; }")
-                .arg(theme::colours().accent.name(), theme::colours().field.name(), theme::colours().faint.name()));
+            "QPushButton { border: 1px solid transparent; background: transparent; text-align: left; padding: 4px 8px; }"
+            "QPushButton:checked { border: 2px solid palette(highlight); background: palette(base); font-weight: 600; "
+            "padding: 3px 7px; } QPushButton:focus { border-color: palette(highlight); }");
         kinds_->addButton(button, static_cast<int>(each.what));
         stack->addWidget(button);
     }
@@ -278,9 +276,8 @@ QWidget* TryView::build_result() {
     take_ = new QPushButton(tr("Take it"), panel);
     take_->setToolTip(tr("Makes the recipe as the chosen picture shows it"));
     take_->setStyleSheet(
-        QString("QPushButton:enabled { background: %1; color: %2; font-weight: 600; border: 1px solid %1; }"
-                "QPushButton:focus { border: 2px solid %3; }")
-            .arg(theme::colours().accent.name(), theme::colours().on_accent.name(), theme::colours().text.name()));
+        "QPushButton:enabled { background: palette(highlight); color: palette(highlighted-text); font-weight: 600; "
+        "border: 1px solid palette(highlight); } QPushButton:focus { border: 2px solid palette(text); }");
     keep_ = new QPushButton(tr("Keep as colourway …"), panel);
     keep_->setToolTip(tr("Keeps the chosen picture under a name and leaves the recipe as it is"));
     for (QPushButton* each : {take_, keep_}) each->setMinimumHeight(32);

@@ -9,15 +9,12 @@
 #include <QPixmap>
 #include <QPushButton>
 
-#include "app/theme/theme.h"
-
 namespace loom {
 
 NoticeBar::NoticeBar(const QImage& picture, const QString& text, std::vector<Answer> answers, QWidget* parent) : QWidget(parent) {
     setObjectName("notice");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet(QString("#notice { background: %1; border-bottom: 1px solid %2; }")
-                      .arg(theme::colours().card.name(), theme::colours().line.name()));
+    setStyleSheet("#notice { background: palette(alternate-base); border-bottom: 1px solid palette(mid); }");
     auto* line = new QHBoxLayout(this);
     line->setContentsMargins(16, 6, 14, 6);
     line->setSpacing(10);

@@ -54,14 +54,18 @@ MeasureExamples examples_of(MeasureKind kind) {
                     "no line", "a line"};
         }
         case MeasureKind::standout:
-            return {
-                woven({{{fine}, {}}}),
-                woven({{{fine}, {}},
-                       {{step("shape", "s1",
-                              {{"form", std::string("ellipse")}, {"x", 60.0}, {"y", 40.0}, {"width", 46.0}, {"height", 40.0}}),
-                         step("gaussian", "s2", {{"radius", 8.0}})},
-                        laid(Blend::multiply, 55)}}),
-                "nothing", "one blob"};
+            return {woven({{{fine}, {}}}),
+                    woven({{{fine}, {}},
+                           {{step("shape", "s1",
+                                  {{"form", std::string("ellipse")},
+                                   {"x", 60.0},
+                                   {"y", 40.0},
+                                   {"width", 46.0},
+                                   {"height", 40.0},
+                                   {"colour", Colour{0.1f, 0.1f, 0.1f}}}),
+                             step("gaussian", "s2", {{"radius", 8.0}})},
+                            laid(Blend::multiply, 55)}}),
+                    "nothing", "one blob"};
         case MeasureKind::evenness:
             return {woven({{{clouds(tile, 1, 160)}, {}}, {{clouds(10, 2)}, laid(Blend::soft_light, 60)}}), woven({{{fine}, {}}}),
                     "patches", "even"};

@@ -2,9 +2,11 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // Whether the window's colours can be read, and judge nothing.
+#include <QToolButton>
 #include <cmath>
 
 #include "app/theme/theme.h"
+#include "app/tries/try_view.h"
 #include "tests/app/fixture.h"
 
 using namespace loom;
@@ -41,4 +43,33 @@ TEST_CASE("text can be read in both themes, and greys have no tint", "[window][t
     theme::apply(*qApp, before);
     // The formula itself: black on white.
     CHECK(contrast(QColor(Qt::black), QColor(Qt::white)) == Approx(21));
+}
+
+TEST_CASE("what was built in one theme is as readable in the other", "[window][theme]") {
+    Fixture f;
+    f.window.show_page(f.window.try_view());
+    const auto readable = [&] {
+        const QImage window = f.window.grab().toImage();
+        for (QWidget* each : f.window.try_view()->findChildren<QWidget*>()) {
+            if (!each->isVisible() || each->size().isEmpty() ||
+                !(qobject_cast<QPushButton*>(each) || qobject_cast<QToolButton*>(each)))
+                continue;
+            // Of a control's own pixels, its ground is what most of them have.
+            const QImage seen = window.copy(QRect(each->mapTo(&f.window, QPoint(0, 0)), each->size()))
+                                    .scaled(24, 24)
+                                    .convertToFormat(QImage::Format_RGB32);
+            double light = 0;
+            for (int y = 0; y < seen.height(); ++y)
+                for (int x = 0; x < seen.width(); ++x) light += qGray(seen.pixel(x, y)) / 255.0 / (24 * 24);
+            const auto* button = qobject_cast<QAbstractButton*>(each);
+            INFO(button->text().toStdString() << " " << light);
+            if (each->property("chip").toBool() || button->text() == "Take it") continue;
+            CHECK((light > 0.5) == (theme::scheme() == theme::Scheme::light));
+        }
+    };
+    readable();
+    f.trigger("dark");
+    QTest::qWait(30);
+    readable();
+    f.trigger("dark");
 }
