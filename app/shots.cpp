@@ -219,6 +219,8 @@ void Shots::when(std::function<bool()> ready, std::function<void()> then) {
 }
 
 void Shots::begin() {
+    // Whatever the screen is.
+    window_.resize(1280, 800);
     for (const QString& order : orders_)
         if (const QString view = order.section('=', 0, 0); !scenes().contains(view) || order.section('=', 1).isEmpty()) {
             std::fprintf(stderr, "keen-loom: --shot '%s' must be VIEW=FILE with VIEW one of %s\n", qPrintable(order),
@@ -297,8 +299,7 @@ void Shots::draw(int moves, const std::function<void()>& take) {
 void Shots::show(const Scene& scene, const std::function<void()>& take) {
     LoomView* loom = window_.loom_view();
     loom->cloth()->set_repeat(scene.repeat);
-    // Whatever the screen is.
-    window_.resize(scene.open == Scene::Open::small ? QSize(900, 600) : QSize(1280, 800));
+    if (scene.open == Scene::Open::small) window_.resize(900, 600);
     // A picture of the recipe before must not pass for this one's: measures come last of all.
     when([loom] { return !loom->measures()->stale(); },
          [loom, scene, take, this] {

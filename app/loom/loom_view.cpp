@@ -27,8 +27,9 @@
 namespace loom {
 
 namespace {
-constexpr int wide_enough = 1200;  ///< pixels from which somebody may give the cloth less than half
-}
+constexpr int usual_side = 600;    ///< pixels of strands and desk
+constexpr int wide_enough = 1200;  ///< from which somebody may give the cloth less than half
+}  // namespace
 
 LoomView::LoomView(Session& session, RenderService& service, const SampleBook& book, QWidget* parent)
     : Page(parent),
@@ -81,7 +82,7 @@ LoomView::LoomView(Session& session, RenderService& service, const SampleBook& b
     front_ = new FrontPanel(session, this);
     side_->addWidget(left_);
     side_->addWidget(front_);
-    across_ = split(Qt::Horizontal, side_, right_, {1, 3}, {600, 679});
+    across_ = split(Qt::Horizontal, side_, right_, {1, 3}, {usual_side, 679});
     stacked(this, {across_});
 
     connect_hands();
@@ -133,8 +134,10 @@ void LoomView::resizeEvent(QResizeEvent* event) {
     // On a narrow screen both sides have half.
     layout()->activate();
     const int room = across_->width() - across_->handleWidth();
-    if (apart() || alone() || across_->count() < 2 || room >= wide_enough) return;
-    across_->setSizes({room / 2, room - room / 2});
+    if (apart() || alone() || across_->count() < 2) return;
+    const bool grown = event->oldSize().width() < wide_enough && event->size().width() >= wide_enough;
+    if (grown) across_->setSizes({usual_side, room - usual_side});
+    if (room < wide_enough) across_->setSizes({room / 2, room - room / 2});
 }
 
 void LoomView::render() {

@@ -22,6 +22,7 @@ SeedStrip::SeedStrip(Session& session, QWidget* parent) : QWidget(parent), sessi
     setMouseTracking(true);
     fold_ = new QToolButton(this);
     fold_->setFont(theme::small_font());
+    fold_->setStyleSheet("QToolButton { padding: 1px 3px; }");
     fold_->setFocusPolicy(Qt::StrongFocus);
     connect(fold_, &QToolButton::clicked, this, [this] { set_folded(!folded_); });
     setAccessibleName(tr("Neighbouring seeds"));
