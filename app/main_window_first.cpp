@@ -44,7 +44,10 @@ void MainWindow::show_first_cloth() {
     const auto first_card = [this]() -> StepCard* {
         for (const StrandRef& strand : session_->recipe().strands)
             for (const Step& step : strand->steps)
-                if (StepCard* card = loom_->strands()->card(strand->id, step.id)) return card;
+                // One that can be seen; others lie under the names of the strands.
+                if (StepCard* card = loom_->strands()->card(strand->id, step.id);
+                    card && card->visibleRegion().boundingRect() == card->rect())
+                    return card;
         return nullptr;
     };
     const QString at_the_loom = tr("It is at the loom: open a sample, or choose Loom above.");

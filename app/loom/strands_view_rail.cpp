@@ -64,7 +64,9 @@ QRect StrandsView::place_on_canvas(const std::string& strand) const {
 }
 
 void StrandsView::bring_into_view(const std::string& strand) {
+    // New columns widen the canvas, and with it the scroll bar's range, only later by themselves.
     canvas_->layout()->activate();
+    canvas_->resize(viewport()->size().expandedTo(canvas_->minimumSizeHint()));
     const QRect place = place_on_canvas(strand);
     if (place.isValid()) ensureVisible(place.center().x(), verticalScrollBar()->value(), place.width(), 0);
 }

@@ -212,8 +212,8 @@ Result<LoomFile> inspect_loom(const std::string& path) {
     const auto start = read_start(path, 16);
     if (!start) return start.error();
     if (const std::string_view kind = picture_kind(*start); !kind.empty())
-        return broken(path, "it is a picture (" + std::string(kind) +
-                                "), not a recipe; the step Picture can hold it, and it can be the reference");
+        return Error{Fault::recipe, "cannot read '" + path + "': it is a picture (" + std::string(kind) +
+                                        "), not a recipe; the step Picture can hold it, and it can be the reference"};
     if (start->starts_with("PK")) {
         int code = 0;
         const Zip zip(zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code));
