@@ -78,8 +78,11 @@ void StrandsOverview::paintEvent(QPaintEvent*) {
 }
 
 void StrandsOverview::mousePressEvent(QMouseEvent* event) {
-    if (const int index = at(event->pos()); index >= 0 && event->button() == Qt::LeftButton)
-        emit wanted(cells_[static_cast<std::size_t>(index)].strand);
+    const int index = at(event->pos());
+    if (index < 0 || event->button() != Qt::LeftButton) return;
+    // The cells are others once somebody goes there.
+    const std::string strand = cells_[static_cast<std::size_t>(index)].strand;
+    emit wanted(strand);
 }
 
 }  // namespace loom
