@@ -372,7 +372,8 @@ TEST_CASE("preferences hold at once and are kept", "[window][preferences]") {
     CHECK(scheduler().cache().budget() == std::size_t{256} << 20);
     shown->recent_field()->setValue(3);
     shown->journal_field()->setValue(5);
-    shown->folder_field()->setText("/tmp/cloths");
+    const TemporaryFolder folder;
+    shown->folder_field()->setText(QString::fromStdString(folder.path()));
     emit shown->folder_field()->editingFinished();
     shown->threads_field()->setValue(1);
     shown->pressure_area()->add_at(128.0 / 255);
@@ -386,7 +387,7 @@ TEST_CASE("preferences hold at once and are kept", "[window][preferences]") {
     CHECK(kept == preferences());
     CHECK(kept.cache_mb == 256);
     CHECK(kept.recent_files == 3);
-    CHECK(kept.export_folder == "/tmp/cloths");
+    CHECK(kept.export_folder == QString::fromStdString(folder.path()));
     CHECK(kept.journal_seconds == 5);
     CHECK(kept.threads == 1);
     // What is strange in the settings is as it is at first.

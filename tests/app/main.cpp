@@ -38,12 +38,11 @@ int main(int argc, char** argv) {
     QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
     loom::install_accessibility();
     loom::theme::apply(app, loom::theme::Scheme::light);
-    // Sanitizers take their own time; and where two tests run side by side, each with its workers, a core does a fraction of its
-    // work in the same time: what takes 10 ms by itself was seen to be counted as 740 there.
+    // Sanitizers take their own time; and where two tests run side by side, a processor's threads share what it has.
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
     constexpr double longest_ms = 0;
 #else
-    constexpr double longest_ms = 10 * loom::Watchdog::longest_ms;
+    constexpr double longest_ms = 2 * loom::Watchdog::longest_ms;
 #endif
     QStringList slow;
     loom::Watchdog watchdog(
