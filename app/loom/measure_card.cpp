@@ -92,12 +92,7 @@ void MeasureCard::explain(MeasureKind kind, const Measures& measures, const QPoi
     now_->setPalette(palette);
     captions_[0]->setText(tr("low: %1").arg(qt(examples.low_words)));
     captions_[1]->setText(tr("high: %1").arg(qt(examples.high_words)));
-    if (!pictures_.contains(kind)) {
-        pictures_[kind] = {};
-        ticket_ = service_.submit({{examples.low, {}}, {examples.high, {}}});
-    } else if (!complete()) {
-        ticket_ = service_.submit({{examples.low, {}}, {examples.high, {}}});
-    }
+    if (!complete()) ticket_ = service_.submit({{examples.low, {}}, {examples.high, {}}});
     show_pictures();
     setAccessibleName(title_->text() + ". " + words_->text() + " " + now_->text());
     adjustSize();

@@ -24,9 +24,6 @@ constexpr std::size_t most_without_overview = 5;
 void StrandsView::build_rail() {
     rail_ = new QWidget(this);
     rail_->setAutoFillBackground(true);
-    QPalette ground = rail_->palette();
-    ground.setColor(QPalette::Window, theme::colours().window);
-    rail_->setPalette(ground);
     add_strand_ = new QPushButton(tr("+ strand"), rail_);
     add_strand_->setAccessibleName(tr("Add a strand"));
     add_strand_->setToolTip(tr("Adds a strand on the right"));
@@ -88,6 +85,7 @@ void StrandsView::follow_view() {
     if (viewportMargins() != QMargins(0, rail_height, 0, 0)) setViewportMargins(0, rail_height, 0, 0);
     rail_->setGeometry(0, 0, width(), rail_height);
     overview_->setVisible(many);
+    // In the colour that the theme has now.
     if (QPalette ground = rail_->palette(); ground.color(QPalette::Window) != theme::colours().window) {
         ground.setColor(QPalette::Window, theme::colours().window);
         rail_->setPalette(ground);
