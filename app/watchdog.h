@@ -21,8 +21,14 @@ class Watchdog {
 public:
     static constexpr double longest_ms = 100;
 
-    /// Begins to watch; `told` hears of each fault once. `longest`: milliseconds that an event may take; 0: as long as it likes.
-    explicit Watchdog(std::function<void(const QString& fault)> told, double longest = longest_ms);
+    /// Milliseconds, ever growing, for which all processors were taken from this machine by its host, where it has one: the time
+    /// of a thread goes on meanwhile. 0 where the system does not say.
+    static double stolen_ms();
+
+    /// Begins to watch; `told` hears of each fault once. `longest`: milliseconds that an event may take, what `stolen` grows by
+    /// meanwhile not counted; 0: as long as it likes.
+    explicit Watchdog(std::function<void(const QString& fault)> told, double longest = longest_ms,
+                      std::function<double()> stolen = stolen_ms);
     ~Watchdog();
     Watchdog(const Watchdog&) = delete;
     /// Is told again of what takes its time, after another was.
@@ -44,6 +50,7 @@ public:
         int type_ = 0;
         int loop_ = 0;
         double began_ms_ = 0, elsewhere_ms_ = 0;  ///< of the thread's processor time; the latter in loops within
+        double stolen_ms_ = 0;                    ///< as it was then
         Answering answering_;
     };
 
@@ -51,7 +58,12 @@ private:
     void tell(const QString& fault);
 
     std::function<void(const QString&)> told_;
+    /// At most a look old: asking the system at each event would take longer than most events.
+    double lately_stolen();
+
     double longest_;
+    std::function<double()> stolen_;
+    double stolen_then_ = 0, looked_ms_ = -1;
     Event* inner_ = nullptr;
     QStringList known_;
 };
