@@ -77,8 +77,8 @@ Outcome apply(const ApplyOptions& o, const Surroundings& around) {
     }
     const auto format = format_for(o.out);
     if (!format) return format.error();
-    const bool makes = step->family == Family::make;
-    if (!makes && o.in.empty()) return call_error("step '" + o.step + "' needs a picture to work on: give --in FILE");
+    if (needs_input(*step, values) && o.in.empty())
+        return call_error("step '" + o.step + "' needs a picture to work on: give --in FILE");
     Size size;
     std::optional<Bundle> input, aux;
     if (!o.in.empty()) {

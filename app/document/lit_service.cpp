@@ -72,6 +72,7 @@ void LitService::ask_picture() {
     Work work;
     work.doing = "drawing the lit cloth";
     work.ended = [this](const Ended& how) {
+        --unheard_;
         if (how.failed()) emit failed(QString::fromStdString(how.error.message));
         if (wanted_) ask_picture();
     };
@@ -104,6 +105,7 @@ void LitService::ask_picture() {
         if (!picture.isNull()) context.tell([this, picture, ms = spent.count(), ticket] { emit ready(picture, ms, ticket); });
         return Done{};
     };
+    ++unheard_;
     picture_ = client_.submit(std::move(work));
 }
 

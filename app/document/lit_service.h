@@ -31,7 +31,8 @@ public:
     };
     /// What is shown; a newer scene replaces one that waits.
     void show(const Scene& scene);
-    bool busy() const { return client_.busy(); }
+    /// Also while a picture is made already and not heard of yet.
+    bool busy() const { return client_.busy() || unheard_ > 0; }
     void stop();
 
 signals:
@@ -45,6 +46,7 @@ private:
     Scene scene_;
     bool wanted_ = false;  ///< another picture, once the one under way is there
     Task picture_;
+    int unheard_ = 0;  ///< pictures whose end was not heard yet
     std::uint64_t tickets_ = 0;
     Background client_;
 };

@@ -197,7 +197,7 @@ Slot LoomView::with_source_first(Slot slot) const {
     if (!strand || slot.chain != ChainKind::steps || strand->steps.empty()) return slot;
     if (slot.index != static_cast<int>(strand->steps.size())) return slot;
     const StepDescription* first = find_step(strand->steps[0].kind);
-    if (first && first->family != Family::make) slot.index = 0;
+    if (first && needs_input(*first, strand->steps[0].set)) slot.index = 0;
     return slot;
 }
 

@@ -16,6 +16,8 @@ Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescripti
     if (strand && slot.chain == ChainKind::mask &&
         std::none_of(strand->mask.begin(), strand->mask.end(), [](const Step& each) { return each.on; }))
         step.set = description.alone_in_mask;
+    if (strand && slot.chain == ChainKind::steps && slot.index == 0 && strand->from_of(slot.chain).empty())
+        step.set = description.alone;
     // Two draws of the same kind should not look alike unless somebody wants them to.
     if (description.seeded)
         for (const StrandRef& each : recipe.strands)
@@ -41,7 +43,8 @@ std::vector<Candidate> candidates(const Recipe& recipe, const Slot& slot) {
     const bool mask = slot.chain == ChainKind::mask;
     std::vector<const StepDescription*> steps;
     for (const StepDescription& step : all_steps())
-        if (empty ? step.family == Family::make : step.family != Family::mask || mask) steps.push_back(&step);
+        if (empty ? step.family == Family::make || !step.alone.empty() : step.family != Family::mask || mask)
+            steps.push_back(&step);
     std::stable_sort(steps.begin(), steps.end(), [](const auto* a, const auto* b) { return a->family < b->family; });
     std::stable_partition(steps.begin(), steps.end(),
                           [&](const StepDescription* step) { return (step->family == Family::make) == at_start; });

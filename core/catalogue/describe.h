@@ -183,14 +183,19 @@ public:
         step_.extent = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
-    /// An angle is turned on the cloth.
     /// A place seen from the middle of the tile, of two parameters in px.
     Describe& offset(std::string_view title, std::string_view x, std::string_view y) {
         step_.handles.push_back({Handle::Form::offset, title, x, y, {}, {}});
         return *this;
     }
+    /// An angle is turned on the cloth.
     Describe& direction(std::string_view title, std::string_view id) {
         step_.handles.push_back({Handle::Form::direction, title, {}, {}, {}, id});
+        return *this;
+    }
+    /// See StepDescription::takes_input.
+    Describe& takes_input(When when) {
+        step_.takes_input = std::move(when);
         return *this;
     }
     Describe& reads_beneath(bool (*function)(const Settings&)) {
@@ -241,6 +246,11 @@ public:
         latest().formerly.push_back(id);
         return *this;
     }
+    /// Files whose defaults are older than `before` mean `value` where they leave the parameter described last out.
+    Describe& once(int before, Value value) {
+        latest().once.push_back({before, std::move(value)});
+        return *this;
+    }
     /// The text described last may have several lines.
     Describe& lines() {
         latest().lines = true;
@@ -264,6 +274,12 @@ public:
         };
         step_.carried_shape = shape;
         if (size) step_.carried_size = size;
+        return *this;
+    }
+    /// See StepDescription::aside; beside the parameter described last.
+    Describe& aside(std::string_view title, Bundle (*function)(const Settings&, const StepContext&)) {
+        step_.aside = {latest().id, title,
+                       [read = reader(), function](const Values& v, const StepContext& c) { return function(read(v), c); }};
         return *this;
     }
     Describe& carried_footprint(Footprint (*function)(const Settings&, const Bundle& carried, const Scales&)) {

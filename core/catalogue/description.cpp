@@ -72,11 +72,27 @@ const Value& value_or_default(const Parameter& parameter, const Values& values) 
     return found == values.end() ? parameter.fallback : found->second;
 }
 
-bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values) {
-    return parameter.when.always() || parameter.when.holds([&](std::string_view id) {
+namespace {
+
+bool holds(const Condition& condition, const StepDescription& step, const Values& values) {
+    return condition.always() || condition.holds([&](std::string_view id) {
         const Parameter* other = step.parameter(id);
         return other ? kind_of(*other).text(value_or_default(*other, values)) : std::string();
     });
+}
+
+}  // namespace
+
+bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values) {
+    return holds(parameter.when, step, values);
+}
+
+bool needs_input(const StepDescription& step, const Values& values) {
+    return step.family != Family::make && (!step.takes_input || holds(*step.takes_input, step, values));
+}
+
+bool uses_input(const StepDescription& step, const Values& values) {
+    return step.family != Family::make || (step.takes_input && holds(*step.takes_input, step, values));
 }
 
 std::string when_text(const StepDescription& step, const Parameter& parameter) {

@@ -87,6 +87,15 @@ struct TextFault {
     std::string message;
 };
 
+/// Counts the changes of defaults. A file says by which it was written; what it leaves out means what it did then.
+constexpr int present_defaults = 1;
+
+/// A default of earlier days.
+struct OnceDefault {
+    int before;  ///< files whose defaults are older than this mean `value`
+    Value value;
+};
+
 struct Parameter {
     Parameter();
     Parameter(const Parameter&);
@@ -106,6 +115,7 @@ struct Parameter {
     Value fallback;  ///< read from the step's own settings
     ToneHandle tone_handle = ToneHandle::none;
     std::vector<std::string_view> formerly;  ///< ids that files of earlier versions know it by
+    std::vector<OnceDefault> once;           ///< oldest first
     Condition when;                          ///< shown, and of consequence, only then
     std::string_view section;                ///< the heading it stands under; "": before all headings
     /// The difference between the choices is one to be seen: people choose by small pictures, which the step makes itself
@@ -205,8 +215,11 @@ struct StepDescription {
     std::vector<Pair> pairs;
     std::vector<std::string_view> planes;  ///< named planes that it makes
     Values alone_in_mask;                  ///< settings with which it begins where a mask has nothing else yet
-    Values shows_range;                    ///< settings under which what the step means is white, if it means some colours only
-    std::string_view objects_of;           ///< the parameter that names the strand whose objects come out, if one does
+    Values alone;                          ///< settings with which it begins where nothing comes in; a step that makes needs none
+    /// For a step that makes: when it uses what comes in, if it ever does. For all others: when they need it, if not always.
+    std::optional<Condition> takes_input;
+    Values shows_range;           ///< settings under which what the step means is white, if it means some colours only
+    std::string_view objects_of;  ///< the parameter that names the strand whose objects come out, if one does
 
     /// Channels and coverage that come out.
     std::function<Shape(const Values&, Shape)> shape;
@@ -248,6 +261,12 @@ struct StepDescription {
     /// Whether these settings draw any lots, for seeded steps that do not always.
     std::function<bool(const Values&)> draws;
 
+    /// A picture of what the step works with, such as the room that is mirrored, to be shown beside a parameter; null: none.
+    struct Aside {
+        std::string_view beside, title;
+        std::function<Bundle(const Values&, const StepContext&)> picture;
+    } aside;
+
     /// Numbers that files of earlier versions set, and what these are now; null: none. It is asked whenever a file sets one of
     /// them.
     struct Earlier {
@@ -271,6 +290,12 @@ const StepDescription* find_step(std::string_view id);
 const Value& value_or_default(const Parameter& parameter, const Values& values);
 /// Whether the parameter matters, given the values of the parameters it depends on.
 bool relevant(const StepDescription& step, const Parameter& parameter, const Values& values);
+/// Whether there has to be something that comes in, given its values; if not it can be the first step of a strand.
+bool needs_input(const StepDescription& step, const Values& values);
+/// Whether what comes in, if anything does, counts.
+bool uses_input(const StepDescription& step, const Values& values);
+/// Whether it works, in a mask, on what the mask shows and not on the picture of a form: what tunes or softens.
+inline bool works_on_shown(const StepDescription& step) { return step.family == Family::tune || step.family == Family::soften; }
 /// When it does, as words: "Lamp is Near or Distant"; "" if always.
 std::string when_text(const StepDescription& step, const Parameter& parameter);
 /// Sets the parameter, and what suits the choice that was made; values that are the default are not kept.

@@ -64,6 +64,14 @@ constexpr BlendName names[] = {
      "Covers in dots instead of evenly: whole pixels of one or the other."},
     {Blend::height_aware, "height-aware", "Height-aware", BlendWant::heights,
      "The higher of both is seen: sand in the joints, moss between stones."},
+    {Blend::add_relief, "add-relief", "Add relief", BlendWant::heights,
+     "Adds how far it rises above or falls below middle grey: small bumps on large ones."},
+    {Blend::minimum, "minimum", "Minimum", BlendWant::heights, "Keeps whichever is lower, also beyond black and white."},
+    {Blend::maximum, "maximum", "Maximum", BlendWant::heights, "Keeps whichever is higher, also beyond black and white."},
+    {Blend::smooth_minimum, "smooth-minimum", "Smooth minimum", BlendWant::heights,
+     "Keeps whichever is lower, with a groove instead of an edge where the two meet."},
+    {Blend::smooth_maximum, "smooth-maximum", "Smooth maximum", BlendWant::heights,
+     "Keeps whichever is higher, with a fillet instead of a crease where the two meet."},
 };
 
 using namespace blending;
@@ -103,6 +111,11 @@ auto dispatch(Blend blend, Work&& work) {
         KEEN_LOOM_CASE(oklch_chroma);
         KEEN_LOOM_CASE(oklch_colour);
         KEEN_LOOM_CASE(oklch_lightness);
+        KEEN_LOOM_CASE(add_relief);
+        KEEN_LOOM_CASE(minimum);
+        KEEN_LOOM_CASE(maximum);
+        KEEN_LOOM_CASE(smooth_minimum);
+        KEEN_LOOM_CASE(smooth_maximum);
         case Blend::normal:
         case Blend::stipple:
         case Blend::height_aware: break;
@@ -122,7 +135,7 @@ struct BlendRows {
 };
 
 template <Blend B>
-void blend_row(const BlendRows& rows, int channels, int count, float amount, bool linear) {
+void blend_row(const BlendRows& rows, int channels, int count, float amount, bool linear, float width) {
     for (int x = 0; x < count; ++x) {
         const float under_cover = rows.under_cover ? rows.under_cover[x] : 1.0f;
         const float over_cover = rows.over_cover ? rows.over_cover[x] : 1.0f;
@@ -149,7 +162,7 @@ void blend_row(const BlendRows& rows, int channels, int count, float amount, boo
             const float parts[3] = {result.red, result.green, result.blue};
             for (int c = 0; c < channels; ++c) mixed[c] = decode ? to_linear(parts[c]) : parts[c];
         } else {
-            for (int c = 0; c < channels; ++c) mixed[c] = channel<B>(ready(below[c]), ready(above[c]));
+            for (int c = 0; c < channels; ++c) mixed[c] = channel<B>(ready(below[c]), ready(above[c]), width);
         }
         // "lighter" adds premultiplied values; all others are source-over of the mixed colour (section 5).
         const float out_cover = B == Blend::plus ? std::min(1.0f, cover + under_cover) : cover + under_cover * (1 - cover);
@@ -169,13 +182,13 @@ void blend_row(const BlendRows& rows, int channels, int count, float amount, boo
 
 /// The common case: everything opaque, separable, encoded; simple enough for the compiler to vectorise.
 template <Blend B>
-void blend_row_opaque(const BlendRows& rows, int channels, int count, float amount) {
+void blend_row_opaque(const BlendRows& rows, int channels, int count, float amount, float width) {
     for (int c = 0; c < channels; ++c) {
         const float *under = rows.under[c], *over = rows.over[c];
         float* out = rows.out[c];
         for (int x = 0; x < count; ++x) {
             const float below = any_range(B) ? under[x] : unit(under[x]), above = any_range(B) ? over[x] : unit(over[x]);
-            const float mixed = channel<B>(below, above);
+            const float mixed = channel<B>(below, above, width);
             // Exact at both ends: object numbers pass through a join unharmed.
             out[x] = B == Blend::plus ? under[x] + amount * above : amount * mixed + (1 - amount) * under[x];
         }
@@ -194,7 +207,9 @@ std::span<const Blend> blends_by_want() {
                                       Blend::linear_light, Blend::hard_mix,        Blend::exclusion,    Blend::difference,
                                       Blend::subtract,     Blend::divide,          Blend::oklch_hue,    Blend::hue,
                                       Blend::oklch_chroma, Blend::saturation,      Blend::oklch_colour, Blend::cielch_colour,
-                                      Blend::colour,       Blend::oklch_lightness, Blend::luminosity,   Blend::height_aware};
+                                      Blend::colour,       Blend::oklch_lightness, Blend::luminosity,   Blend::height_aware,
+                                      Blend::add_relief,   Blend::smooth_minimum,  Blend::minimum,      Blend::smooth_maximum,
+                                      Blend::maximum};
     static_assert(std::size(order) == std::size(names));
     return order;
 }
@@ -208,20 +223,52 @@ std::optional<Blend> find_blend(std::string_view id) {
 std::string_view blend_id(Blend blend) { return names[static_cast<std::size_t>(blend)].id; }
 std::string_view blend_title(Blend blend) { return names[static_cast<std::size_t>(blend)].title; }
 
-Rgb blend_opaque(Blend blend, Rgb under, Rgb over) {
+Rgb blend_opaque(Blend blend, Rgb under, Rgb over, float width) {
     auto ready = [&](Rgb c) { return any_range(blend) ? c : Rgb{unit(c.red), unit(c.green), unit(c.blue)}; };
-    return dispatch(blend, [&](auto b) { return formula<decltype(b)::value>(ready(under), ready(over)); });
+    return dispatch(blend, [&](auto b) { return formula<decltype(b)::value>(ready(under), ready(over), width); });
 }
 
 namespace {
 
+/// Both heights as the pictures are joined; a picture without a height is as high as it is light.
+PlaneRef joined_height(const Bundle& under, const Bundle& over, BlendSettings settings, const PlaneRef& within, const Job& job) {
+    const auto height_of = [&](const Bundle& of) {
+        const PlaneRef height = of.plane(height_plane);
+        return height ? height : tone_of(of, job);
+    };
+    Bundle below, above;
+    below.colour = {height_of(under)}, above.colour = {height_of(over)};
+    if (over.coverage) {
+        Plane seen = over.coverage->clone();
+        for_rows(job, seen, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < seen.width(); ++x) seen.row(y)[x] *= above.colour.front()->row(y)[x];
+        });
+        above.colour.front() = share(std::move(seen));
+    }
+    above.coverage = over.coverage;
+    settings.linear = false, settings.planes = BlendSettings::Planes::picture;
+    return blended(below, above, settings, within, job).colour.front();
+}
+
 /// What both hand on by name: the upper one's where it covers at least half, the lower one's elsewhere.
-NamedPlanes joined_planes(const Bundle& under, const Bundle& over, float amount, const PlaneRef& within, const Job& job) {
+NamedPlanes joined_planes(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within,
+                          const Job& job) {
+    if (settings.planes == BlendSettings::Planes::picture) return {};
     auto result = over.named;
     result.insert(under.named.begin(), under.named.end());
-    if (!over.coverage && !within && amount >= 0.5f) return result;
+    // What has no height lies flat on what has one.
+    const bool high = under.plane(height_plane) != nullptr, rises = over.plane(height_plane) != nullptr;
+    const bool whole = !over.coverage && !within && settings.amount >= 0.5f;
+    const float amount = settings.amount;
     for (auto& [name, plane] : result) {
         const PlaneRef below = under.plane(name), above = over.plane(name);
+        if (name == height_plane && !rises) continue;
+        if (name == height_plane && (!high || sums_heights(settings.blend))) {
+            plane = joined_height(under, over, settings, within, job);
+            continue;
+        }
+        if (whole) continue;
         Plane out = (above ? above : below)->alike();
         for_rows(job, out, [&](int first, int last) {
             for (int y = first; y < last; ++y)
@@ -239,7 +286,9 @@ NamedPlanes joined_planes(const Bundle& under, const Bundle& over, float amount,
 
 }  // namespace
 
-Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within, const Job& job) {
+Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& given, const PlaneRef& within, const Job& job) {
+    BlendSettings settings = given;
+    if (sums_heights(settings.blend)) settings.linear = false;
     const Size size = under.size();
     const int channels = under.grey() && over.grey() ? 1 : 3;
     const bool covered = static_cast<bool>(under.coverage);
@@ -262,9 +311,10 @@ Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& set
             rows.out_cover = covered ? out_cover.row(y) : nullptr;
             dispatch(settings.blend, [&](auto b) {
                 if constexpr (!non_separable(decltype(b)::value)) {
-                    if (opaque) return blend_row_opaque<decltype(b)::value>(rows, channels, size.width, settings.amount);
+                    if (opaque)
+                        return blend_row_opaque<decltype(b)::value>(rows, channels, size.width, settings.amount, settings.width);
                 }
-                blend_row<decltype(b)::value>(rows, channels, size.width, settings.amount, settings.linear);
+                blend_row<decltype(b)::value>(rows, channels, size.width, settings.amount, settings.linear, settings.width);
             });
         }
     });
@@ -272,7 +322,7 @@ Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& set
     Bundle result;
     for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
     if (covered) result.coverage = share(std::move(out_cover));
-    result.named = joined_planes(under, over, settings.amount, within, job);
+    result.named = joined_planes(under, over, settings, within, job);
     return result;
 }
 

@@ -6,7 +6,8 @@
 // are normal here; core/structures/join.h makes of them what they are. Source-over compositing,
 // premultiplied. docs/blending.md has all formulas and their sources.
 //
-// Blends other than normal and plus are defined for 0..1 only; colours are clamped to that before the formula.
+// Blends other than normal, plus and those that sum heights are defined for 0..1 only; colours are clamped to that before the
+// formula.
 #pragma once
 
 #include <optional>
@@ -51,7 +52,15 @@ enum class Blend {
     oklch_lightness,
     stipple,
     height_aware,
+    add_relief,
+    minimum,
+    maximum,
+    smooth_minimum,
+    smooth_maximum,
 };
+/// Sums of heights: signed, never clamped, and of encoded values in linear light too, as they are data.
+constexpr bool sums_heights(Blend blend) { return blend >= Blend::add_relief; }
+constexpr bool is_smooth(Blend blend) { return blend == Blend::smooth_minimum || blend == Blend::smooth_maximum; }
 
 /// What somebody wants of a blend.
 enum class BlendWant { cover, shade, light_up, texture, take_apart, tint, heights };
@@ -77,7 +86,7 @@ std::string_view blend_title(Blend blend);
 struct Rgb {
     float red, green, blue;
 };
-Rgb blend_opaque(Blend blend, Rgb under, Rgb over);
+Rgb blend_opaque(Blend blend, Rgb under, Rgb over, float width = 0.1f);
 
 struct BlendSettings {
     Blend blend = Blend::normal;
@@ -85,10 +94,18 @@ struct BlendSettings {
     float amount = 1;
     /// Blend in linear light instead of encoded values.
     bool linear = false;
+    /// Tones over which smooth blends turn from one to the other.
+    float width = 0.1f;
+    /// What becomes of named planes.
+    enum class Planes : int {
+        joined,   ///< of whichever shows; a height is joined as the picture is
+        picture,  ///< those of what lies beneath stay: only the picture is joined
+    } planes = Planes::joined;
 };
 
 /// `over` over `under`, of the same size. `within` (may be null) multiplies the coverage of `over`.
-/// Named planes are taken from `over` where it has them, else from `under`. Grey stays grey if both are.
+/// Planes of objects are those of `over` where it covers at least half and has them, else of `under`. Where either has a height
+/// the other's is its own or, without one, its tone: the two are joined as the picture is. Grey stays grey if both are.
 Bundle blended(const Bundle& under, const Bundle& over, const BlendSettings& settings, const PlaneRef& within, const Job& job);
 
 }  // namespace loom

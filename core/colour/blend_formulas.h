@@ -16,8 +16,15 @@ namespace loom::blending {
 inline float unit(float value) { return std::min(1.0f, std::max(0.0f, value)); }
 
 // The separable formulas of section 10.1; `under` is the backdrop Cb, `over` the source Cs.
+/// The polynomial smooth minimum (Quilez 2008): a quarter of `width` lower where both are the same.
+inline float smooth_minimum(float a, float b, float width) {
+    const float h = std::max(width - std::abs(a - b), 0.0f);
+    return std::min(a, b) - (width > 0 ? h * h / (4 * width) : 0.0f);
+}
+
+/// `width` in tones, for smooth blends.
 template <Blend B>
-float channel(float under, float over) {
+float channel(float under, float over, float width = 0) {
     if constexpr (B == Blend::normal) return over;
     if constexpr (B == Blend::plus) return under + over;
     if constexpr (B == Blend::multiply) return under * over;
@@ -45,6 +52,11 @@ float channel(float under, float over) {
     if constexpr (B == Blend::hard_mix) return under + over >= 1 ? 1.0f : 0.0f;
     if constexpr (B == Blend::subtract) return std::max(0.0f, under - over);
     if constexpr (B == Blend::divide) return under <= 0 ? 0.0f : under >= over ? 1.0f : under / over;
+    if constexpr (B == Blend::add_relief) return under + over - 0.5f;
+    if constexpr (B == Blend::minimum) return std::min(under, over);
+    if constexpr (B == Blend::maximum) return std::max(under, over);
+    if constexpr (B == Blend::smooth_minimum) return smooth_minimum(under, over, width);
+    if constexpr (B == Blend::smooth_maximum) return -smooth_minimum(-under, -over, width);
     if constexpr (B == Blend::reflect) return under <= 0 ? 0.0f : over >= 1 ? 1.0f : std::min(1.0f, under * under / (1 - over));
 }
 
@@ -98,10 +110,10 @@ Rgb perceptual(Rgb under, Rgb over) {
 
 constexpr bool is_perceptual(Blend blend) { return blend >= Blend::cielch_colour && blend <= Blend::oklch_lightness; }
 constexpr bool non_separable(Blend blend) { return (blend >= Blend::hue && blend <= Blend::luminosity) || is_perceptual(blend); }
-constexpr bool any_range(Blend blend) { return blend == Blend::normal || blend == Blend::plus; }
+constexpr bool any_range(Blend blend) { return blend == Blend::normal || blend == Blend::plus || sums_heights(blend); }
 
 template <Blend B>
-Rgb formula(Rgb under, Rgb over) {
+Rgb formula(Rgb under, Rgb over, float width = 0) {
     if constexpr (is_perceptual(B))
         return perceptual<B>(under, over);
     else if constexpr (B == Blend::hue)
@@ -113,7 +125,8 @@ Rgb formula(Rgb under, Rgb over) {
     else if constexpr (B == Blend::luminosity)
         return set_lum(under, lum(over));
     else
-        return {channel<B>(under.red, over.red), channel<B>(under.green, over.green), channel<B>(under.blue, over.blue)};
+        return {channel<B>(under.red, over.red, width), channel<B>(under.green, over.green, width),
+                channel<B>(under.blue, over.blue, width)};
 }
 
 }  // namespace loom::blending

@@ -64,6 +64,7 @@ void rename_references(Strand& strand, const std::map<std::string, std::string>&
         const auto found = names.find(id);
         return found == names.end() ? id : found->second;
     };
+    for (std::string& from : strand.from) from = renamed(from);
     for (ChainKind kind : all_chains)
         for (std::size_t k = 0; k < strand.chain(kind).size(); ++k) {
             const Step& step = strand.chain(kind)[k];

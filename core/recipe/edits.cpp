@@ -105,7 +105,17 @@ Recipe strand_added(Recipe recipe, Strand strand, int index) {
 
 Recipe strand_removed(Recipe recipe, std::string_view strand) {
     const int index = recipe.index_of(strand);
-    if (index >= 0) recipe.strands.erase(recipe.strands.begin() + index);
+    if (index < 0) return recipe;
+    const StrandRef gone = recipe.strands[static_cast<std::size_t>(index)];
+    recipe.strands.erase(recipe.strands.begin() + index);
+    // What went on from its chains keeps them as its own.
+    for (const StrandRef& user : std::vector<StrandRef>(recipe.strands))
+        for (ChainKind kind : all_chains) {
+            if (user->from_of(kind) != gone->id) continue;
+            int at = 0;
+            for (const Step& step : gone->chain(kind)) recipe = step_added(std::move(recipe), {user->id, kind, at++}, step);
+            recipe = strand_changed(std::move(recipe), user->id, [&](Strand& s) { s.from_of(kind) = gone->from_of(kind); });
+        }
     return recipe;
 }
 

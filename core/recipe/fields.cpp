@@ -70,6 +70,12 @@ void add_blend(Fields<Owner>& fields, Part part) {
         number(Kind::number, "amount", "Amount", 100, 0, 100, Unit::percent, "How much of the blend is mixed in."),
         [part](const Owner& o) { return part(const_cast<Owner&>(o)).amount; },
         [part](Owner& o, const Value& v) { part(o).amount = as<double>(v); }));
+    Parameter width = number(Kind::number, "width", "Width", Join{}.width, 0, 1, Unit::tone,
+                             "Over how many tones the smooth minimum or maximum turns from one to the other.");
+    width.when = Condition("blend", {blend_id(Blend::smooth_minimum), blend_id(Blend::smooth_maximum)});
+    fields.push_back(made<Owner>(
+        std::move(width), [part](const Owner& o) { return part(const_cast<Owner&>(o)).width; },
+        [part](Owner& o, const Value& v) { part(o).width = as<double>(v); }));
 }
 
 Fields<Step> of_steps() {
@@ -104,6 +110,36 @@ Fields<Strand> of_strands() {
         field(Kind::toggle, "lift", "Lift the height", false,
               "Whether the bumps of what lies beneath show through it: they light it, and its own height is laid onto theirs."),
         [](const Strand& s) { return s.join.lift; }, [](Strand& s, const Value& v) { s.join.lift = as<bool>(v); }));
+    const auto own = [&](Parameter p, std::string_view section, Condition when, auto member) {
+        p.section = section, p.when = std::move(when);
+        using Held = std::decay_t<decltype(member(std::declval<Strand&>()))>;
+        fields.push_back(made<Strand>(
+            std::move(p), [member](const Strand& s) { return member(const_cast<Strand&>(s)); },
+            [member](Strand& s, const Value& v) { member(s) = as<Held>(v); }));
+    };
+    own(number(Kind::number, "lift-amount", "Lift amount", Join{}.lift_amount, 0, 400, Unit::percent,
+               "How strongly the bumps of what lies beneath show through it."),
+        "", {"lift", {"on"}}, [](Strand& s) -> double& { return s.join.lift_amount; });
+    const std::string_view mask = "Mask";
+    own(field(Kind::toggle, "mask.on", "Mask on", true, "Whether the mask counts; off, all of the strand shows."), mask, {},
+        [](Strand& s) -> bool& { return s.masking.on; });
+    own(field(Kind::toggle, "mask.inverted", "Inverted", false, "Shows what the mask hides, and hides what it shows."), mask,
+        {"mask.on", {"on"}}, [](Strand& s) -> bool& { return s.masking.inverted; });
+    own(number(Kind::number, "mask.amount", "Mask amount", Masking{}.amount, 0, 100, Unit::percent,
+               "How much the mask hides; at 0 all of the strand shows."),
+        mask, {"mask.on", {"on"}}, [](Strand& s) -> double& { return s.masking.amount; });
+    own(field(Kind::toggle, "mask.as-picture", "Tuned as a picture", false,
+              "Lets steps that tune or soften change the colours of a form in the mask, as they do in a picture, instead of what "
+              "the mask shows."),
+        mask, {"mask.on", {"on"}}, [](Strand& s) -> bool& { return s.masking.as_picture; });
+    const std::string_view shared = "Goes on from";
+    own(field(Kind::strand, "steps-from", "Steps of", std::string(),
+              "Begins with the steps of another strand and goes on with its own; what changes there changes here."),
+        shared, {}, [](Strand& s) -> std::string& { return s.from_of(ChainKind::steps); });
+    own(field(Kind::strand, "mask-from", "Mask of", std::string(), "Begins with the mask of another strand."), shared, {},
+        [](Strand& s) -> std::string& { return s.from_of(ChainKind::mask); });
+    own(field(Kind::strand, "edge-from", "Edge of", std::string(), "Begins with the steps along the edge of another strand."),
+        shared, {}, [](Strand& s) -> std::string& { return s.from_of(ChainKind::edge); });
     add_gate(fields, [](Strand& s) -> ToneGate& { return s.join.gate; },
              "Lets this strand show only on some tones: its own, or those of what lies beneath.",
              {{gate_words[0], "all"}, {gate_words[1], "of this strand"}, {gate_words[2], "of what lies beneath"}});

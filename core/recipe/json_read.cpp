@@ -17,6 +17,16 @@ namespace {
 
 using namespace json_reading;
 
+/// What a step does not say means what it did when the file was written.
+void renew_defaults(const StepDescription& description, int defaults, Step& step) {
+    for (const Parameter& p : description.parameters)
+        for (const OnceDefault& once : p.once)
+            if (defaults < once.before) {
+                step.set.emplace(std::string(p.id), once.value);
+                break;
+            }
+}
+
 void read_set(Reader& reader, const StepDescription& description, const json& node, const std::string& pointer, Step& step) {
     json unknown = json::object();
     std::map<std::string, double, std::less<>> old;
@@ -31,6 +41,8 @@ void read_set(Reader& reader, const StepDescription& description, const json& no
             unknown[key] = value;
         } else if (auto read = reader.value(*parameter, value, here); read && *read != parameter->fallback) {
             step.set[std::string(parameter->id)] = *read;
+        } else if (read) {
+            step.set.erase(std::string(parameter->id));
         }
     }
     if (!old.empty()) {
@@ -70,7 +82,8 @@ ToneGate read_gate(Reader& reader, const json& node, const std::string& pointer)
     return gate;
 }
 
-Step read_step(Reader& reader, const json& node, const std::string& pointer) {
+/// `defaults`: by which the file was written, see present_defaults.
+Step read_step(Reader& reader, const json& node, const std::string& pointer, int defaults) {
     Step step;
     step.id = reader.text(node, "id", pointer, "");
     step.kind = reader.text(node, "step", pointer, "");
@@ -89,6 +102,7 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer) {
         return step;
     }
     step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name", "set"});
+    if (description) renew_defaults(*description, defaults, step);
     const auto set = node.find("set");
     if (description && set != node.end() && reader.object(*set, at(pointer, "set")))
         read_set(reader, *description, *set, at(pointer, "set"), step);
@@ -102,11 +116,14 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     if (!reader.object(node, pointer)) return join;
     join.blend = reader.blend(node, pointer);
     join.amount = reader.number(node, "amount", pointer, described(strand_fields(), "amount"));
+    join.width = reader.number(node, "width", pointer, described(strand_fields(), "width"));
     join.within = reader.flag(node, "within", pointer, false);
     join.lift = reader.flag(node, "lift", pointer, false);
+    join.lift_amount = reader.number(node, "lift-amount", pointer, described(strand_fields(), "lift-amount"));
     join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
-        if (key != "blend" && key != "amount" && key != "within" && key != "lift" && key != "gate")
+        if (key != "blend" && key != "amount" && key != "width" && key != "within" && key != "lift" && key != "lift-amount" &&
+            key != "gate")
             reader.warn(at(pointer, key), "unknown field, left out");
     return join;
 }
@@ -119,7 +136,29 @@ Group read_group(Reader& reader, const json& node, const std::string& pointer) {
     return group;
 }
 
-Strand read_strand(Reader& reader, const json& node, const std::string& pointer) {
+/// In files older than the first change of defaults, steps of a mask changed a form's colours and not what it shows.
+constexpr int masks_as_shown = 1;
+
+Masking read_masking(Reader& reader, const json& strand, const std::string& pointer, const Chain& mask, int defaults) {
+    Masking masking;
+    masking.as_picture = defaults < masks_as_shown && std::any_of(mask.begin(), mask.end(), [](const Step& step) {
+                             const StepDescription* description = find_step(step.kind);
+                             return description && works_on_shown(*description);
+                         });
+    const auto node = strand.find("masking");
+    const std::string here = at(pointer, "masking");
+    if (node == strand.end() || !reader.object(*node, here)) return masking;
+    masking.on = reader.flag(*node, "on", here, masking.on);
+    masking.inverted = reader.flag(*node, "inverted", here, masking.inverted);
+    masking.amount = reader.number(*node, "amount", here, described(strand_fields(), "mask.amount"));
+    masking.as_picture = reader.flag(*node, "as-picture", here, masking.as_picture);
+    for (const auto& [key, value] : node->items())
+        if (key != "on" && key != "inverted" && key != "amount" && key != "as-picture")
+            reader.warn(at(here, key), "unknown field, left out");
+    return masking;
+}
+
+Strand read_strand(Reader& reader, const json& node, const std::string& pointer, int defaults) {
     Strand strand;
     strand.id = reader.text(node, "id", pointer, "");
     strand.name = reader.text(node, "name", pointer, strand.id);
@@ -127,17 +166,24 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
     strand.folded = reader.flag(node, "folded", pointer, false);
     if (const auto group = node.find("group"); group != node.end() && reader.object(*group, at(pointer, "group")))
         strand.group = read_group(reader, *group, at(pointer, "group"));
+    if (const auto from = node.find("from"); from != node.end() && reader.object(*from, at(pointer, "from"))) {
+        for (ChainKind kind : all_chains) strand.from_of(kind) = reader.text(*from, chain_id(kind), at(pointer, "from"), "");
+        for (const auto& [key, value] : from->items())
+            if (std::none_of(std::begin(all_chains), std::end(all_chains), [&](ChainKind kind) { return chain_id(kind) == key; }))
+                reader.warn(at(at(pointer, "from"), key), "unknown field, left out");
+    }
     std::set<std::string> ids;
     for (ChainKind kind : all_chains) {
         const json& list = reader.list(node, chain_id(kind), pointer);
         for (std::size_t k = 0; k < list.size(); ++k) {
             const std::string here = at(at(pointer, chain_id(kind)), k);
             if (!reader.object(list[k], here)) continue;
-            Step step = read_step(reader, list[k], here);
+            Step step = read_step(reader, list[k], here, defaults);
             if (!step.id.empty() && !ids.insert(step.id).second)
                 reader.fault(at(here, "id"), "the strand has another step " + in_quotes(step.id));
             const StepDescription* description = find_step(step.kind);
-            if (kind == ChainKind::steps && k == 0 && description && description->family != Family::make)
+            const bool first = kind == ChainKind::steps && k == 0 && strand.from_of(kind).empty();
+            if (first && description && needs_input(*description, step.set))
                 reader.warn(at(here, "step"),
                             "the first step of a strand has to make something; '" + step.kind + "' is passed over");
             strand.chain(kind).push_back(std::move(step));
@@ -154,6 +200,7 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
                 id += std::to_string(++number);
             } while (!ids.insert(id).second);
         }
+    strand.masking = read_masking(reader, node, pointer, strand.mask, defaults);
     if (const auto join = node.find("join"); join != node.end()) strand.join = read_join(reader, *join, at(pointer, "join"));
     json unknown_routes = json::object();
     if (const auto routes = node.find("routes"); routes != node.end() && reader.object(*routes, at(pointer, "routes"))) {
@@ -167,12 +214,13 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer)
                 unknown_routes[key] = value;
             } else if (reader.object(value, here)) {
                 strand.routes[*known] = {reader.blend(value, here),
-                                         reader.number(value, "amount", here, described(route_fields(), "amount"))};
+                                         reader.number(value, "amount", here, described(route_fields(), "amount")),
+                                         reader.number(value, "width", here, described(route_fields(), "width"))};
             }
         }
     }
-    strand.unknown =
-        reader.unknown(node, pointer, {"id", "name", "on", "folded", "group", "steps", "mask", "edge", "join", "routes"});
+    strand.unknown = reader.unknown(
+        node, pointer, {"id", "name", "on", "folded", "group", "steps", "mask", "edge", "from", "masking", "join", "routes"});
     if (!unknown_routes.empty()) {
         json rest = strand.unknown.empty() ? json::object() : json::parse(strand.unknown);
         rest["routes"] = unknown_routes;
@@ -341,6 +389,8 @@ Reading read_recipe(std::string_view json_text) {
         reader.fault("/format", "must be \"keen-loom/1\"" + (format.empty() ? std::string() : ", not " + in_quotes(format)));
         return reading;
     }
+    // Files say nothing of it that are older than the first change, and those written by hand may leave it out.
+    const int defaults = static_cast<int>(reader.number(root, "defaults", "", 0, 0, 1e6));
     Recipe& recipe = reading.recipe;
     recipe.name = reader.text(root, "name", "", "Untitled");
     recipe.seed = static_cast<std::uint32_t>(reader.number(root, "seed", "", described(recipe_fields(), "seed")));
@@ -358,7 +408,7 @@ Reading read_recipe(std::string_view json_text) {
     for (std::size_t k = 0; k < strands.size(); ++k) {
         const std::string here = at("/strands", k);
         if (!reader.object(strands[k], here)) continue;
-        Strand strand = read_strand(reader, strands[k], here);
+        Strand strand = read_strand(reader, strands[k], here, defaults);
         if (strand.id.empty())
             reader.fault(at(here, "id"), "the strand's id is missing");
         else if (recipe.strand(strand.id))
@@ -368,8 +418,8 @@ Reading read_recipe(std::string_view json_text) {
     read_dials(reader, root, recipe);
     read_colourways(reader, root, recipe);
     recipe.exports = read_exports(reader, root);
-    recipe.unknown =
-        reader.unknown(root, "", {"format", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways", "export"});
+    recipe.unknown = reader.unknown(
+        root, "", {"format", "defaults", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways", "export"});
     check_references(reader, recipe);
     return reading;
 }

@@ -68,13 +68,25 @@ json write(const Strand& strand) {
         if (strand.group.folded) node["group"]["folded"] = true;
     }
     for (ChainKind kind : all_chains) node[std::string(chain_id(kind))] = write(strand.chain(kind));
+    for (ChainKind kind : all_chains)
+        if (!strand.from_of(kind).empty()) node["from"][std::string(chain_id(kind))] = strand.from_of(kind);
+    if (strand.masking != Masking{})
+        node["masking"] = {{"on", strand.masking.on},
+                           {"inverted", strand.masking.inverted},
+                           {"amount", number(strand.masking.amount)},
+                           {"as-picture", strand.masking.as_picture}};
     node["join"] = {
         {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
+    if (is_smooth(strand.join.blend)) node["join"]["width"] = number(strand.join.width);
     if (strand.join.lift) node["join"]["lift"] = true;
+    if (strand.join.lift && strand.join.lift_amount != Join{}.lift_amount)
+        node["join"]["lift-amount"] = number(strand.join.lift_amount);
     add_gate(node["join"], strand.join.gate);
     json routes = json::object();
-    for (const auto& [map, route] : strand.routes)
-        routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
+    for (const auto& [map, route] : strand.routes) {
+        json& written = routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
+        if (is_smooth(route.blend)) written["width"] = number(route.width);
+    }
     node["routes"] = std::move(routes);
     add_unknown(node, strand.unknown);
     return node;
@@ -83,7 +95,7 @@ json write(const Strand& strand) {
 }  // namespace
 
 std::string write_recipe(const Recipe& recipe) {
-    json root = {{"format", "keen-loom/1"}, {"name", recipe.name}, {"seed", recipe.seed}};
+    json root = {{"format", "keen-loom/1"}, {"defaults", present_defaults}, {"name", recipe.name}, {"seed", recipe.seed}};
     root["tile"] = {{"width", recipe.tile.width}, {"height", recipe.tile.height}};
     if (recipe.tile.wide_cm) root["tile"]["wide-cm"] = number(*recipe.tile.wide_cm);
     if (recipe.tile.deep != Tile{}.deep) root["tile"]["deep"] = number(recipe.tile.deep);

@@ -5,6 +5,7 @@
 // all changes go through core/recipe/edits.h.
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -33,12 +34,15 @@ struct Join {
     bool within = false;  ///< only where the strand to the left shows
     bool lift = false;    ///< the relief of what lies beneath shows through it
     ToneGate gate = {};
+    double width = 0.1;        ///< tones over which smooth blends turn from one to the other
+    double lift_amount = 100;  ///< %: how strongly that relief shows
     bool operator==(const Join&) const = default;
 };
 
 struct Route {
     Blend blend = Blend::normal;
     double amount = 100;  ///< 0..100 %
+    double width = 0.1;   ///< as Join::width
     bool operator==(const Route&) const = default;
 };
 
@@ -46,6 +50,14 @@ struct Route {
 enum class ChainKind { steps, mask, edge };
 std::string_view chain_id(ChainKind chain);
 constexpr ChainKind all_chains[] = {ChainKind::steps, ChainKind::mask, ChainKind::edge};
+
+/// What becomes of a strand's mask as a whole.
+struct Masking {
+    bool on = true, inverted = false;
+    double amount = 100;      ///< %: at 0 all is shown
+    bool as_picture = false;  ///< steps that tune or soften work on its picture, not on what it shows
+    bool operator==(const Masking&) const = default;
+};
 
 /// Neighbouring strands of one group carry the same.
 struct Group {
@@ -61,6 +73,9 @@ struct Strand {
     bool folded = false;  ///< shown by its name only
     Group group;
     Chain steps, mask, edge;
+    /// Strands whose chains of the same kind these go on from, by ChainKind; "": none.
+    std::array<std::string, 3> from;
+    Masking masking;
     Join join;
     std::map<Map, Route> routes;
     std::string unknown;
@@ -68,6 +83,8 @@ struct Strand {
 
     const Chain& chain(ChainKind kind) const { return kind == ChainKind::steps ? steps : kind == ChainKind::mask ? mask : edge; }
     Chain& chain(ChainKind kind) { return const_cast<Chain&>(std::as_const(*this).chain(kind)); }
+    const std::string& from_of(ChainKind kind) const { return from[static_cast<std::size_t>(kind)]; }
+    std::string& from_of(ChainKind kind) { return from[static_cast<std::size_t>(kind)]; }
     const Step* step(std::string_view step_id) const;
 };
 using StrandRef = std::shared_ptr<const Strand>;

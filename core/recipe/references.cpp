@@ -49,6 +49,11 @@ void let_go(Step& step, std::string_view strand) {
 
 std::vector<Reference> references(const Recipe& recipe) {
     std::vector<Reference> result;
+    for (std::size_t k = 0; k < recipe.strands.size(); ++k)
+        for (ChainKind kind : all_chains)
+            if (const std::string& from = recipe.strands[k]->from_of(kind); !from.empty())
+                result.push_back(
+                    {recipe.strands[k]->id, from, "/strands/" + std::to_string(k) + "/from/" + std::string(chain_id(kind))});
     for (const Site& site : sites(recipe)) {
         const std::string& from = recipe.strands[static_cast<std::size_t>(site.strand)]->id;
         if (!site.step->where.empty()) result.push_back({from, site.step->where, site.pointer + "/where"});
@@ -67,9 +72,11 @@ std::vector<std::string> readers_of(const Recipe& recipe, std::string_view stran
     std::vector<std::string> readers;
     for (const StrandRef& each : recipe.strands)
         if (each->id != strand)
-            for (ChainKind kind : all_chains)
+            for (ChainKind kind : all_chains) {
+                if (each->from_of(kind) == strand) readers.push_back(each->name + " (" + std::string(chain_id(kind)) + ")");
                 for (const Step& step : each->chain(kind))
                     if (names(step, strand)) readers.push_back(each->name + " (" + step_title(step) + ")");
+            }
     return readers;
 }
 
@@ -79,9 +86,11 @@ Recipe without_loose_ends(Recipe recipe) {
             // Seldom: only then is a strand copied.
             for (StrandRef& strand : recipe.strands) {
                 auto mended = std::make_shared<Strand>(*strand);
-                for (ChainKind kind : all_chains)
+                for (ChainKind kind : all_chains) {
+                    if (mended->from_of(kind) == reference.to) mended->from_of(kind).clear();
                     for (std::size_t k = 0; k < mended->chain(kind).size(); ++k)
                         if (names(mended->chain(kind)[k], reference.to)) let_go(mended->chain(kind).change(k), reference.to);
+                }
                 if (!(*mended == *strand)) strand = std::move(mended);
             }
         }
@@ -102,6 +111,15 @@ int within_base(const Recipe& recipe, int index) {
         if (strand.on && !strand.join.within) return k;
     }
     return -1;
+}
+
+std::vector<ChainLink> chain_links(const Recipe& recipe, const Strand& strand, ChainKind kind) {
+    std::vector<ChainLink> links;
+    for (const Strand* at = &strand; at && links.size() <= recipe.strands.size(); at = recipe.strand(at->from_of(kind))) {
+        links.insert(links.begin(), {at, &at->chain(kind)});
+        if (at->from_of(kind).empty()) break;
+    }
+    return links;
 }
 
 std::string circle(const Recipe& recipe, std::string* pointer) {

@@ -27,6 +27,14 @@ std::vector<std::string> readers_of(const Recipe& recipe, std::string_view stran
 /// and values of colourways go. A file with such names would be refused when it is opened again.
 Recipe without_loose_ends(Recipe recipe);
 
+/// One strand's part in a chain that goes on from others'.
+struct ChainLink {
+    const Strand* owner;
+    const Chain* chain;
+};
+/// The chains that run one after the other, the strand's own last.
+std::vector<ChainLink> chain_links(const Recipe& recipe, const Strand& strand, ChainKind kind);
+
 /// A ring of strands that need each other, named in order ("a needs b needs a"), or "" if there is none.
 /// What lies beneath a strand counts as needing every strand left of it that is joined.
 std::string circle(const Recipe& recipe, std::string* pointer = nullptr);

@@ -158,48 +158,60 @@ int Planner::strand_node(int strand) {
     if (const auto found = strands_.find(strand); found != strands_.end()) return found->second;
     open_strands_.insert(strand);
     int node = chain_node(strand, ChainKind::steps, nothing);
-    if (!strand_at(strand).mask.empty()) {
-        // The mask begins with the strand's own picture unless it makes something of its own.
-        const int mask = chain_node(strand, ChainKind::mask, node);
-        if (node != nothing && mask != nothing) node = masked(strand, node, mask);
-    }
+    if (node != nothing) node = masked_node(strand, node);
     if (node != nothing) node = chain_node(strand, ChainKind::edge, node);
     open_strands_.erase(strand);
     return strands_[strand] = node;
 }
 
+int Planner::white_node() {
+    Node node;
+    node.key.add("white").add(static_cast<std::uint64_t>(plan_.size.width)).add(static_cast<std::uint64_t>(plan_.size.height));
+    node.shape = {1, false};
+    node.cost = 0;
+    node.label = "white";
+    node.run = [size = plan_.size](const NodeInputs&, const Piece& piece) { return Bundle::of(Plane(size, piece.rows, 1.0f)); };
+    return add(std::move(node));
+}
+
 int Planner::chain_node(int strand, ChainKind kind, int input) {
     int current = input, form = nothing;
+    const bool shown = kind == ChainKind::mask && !strand_at(strand).masking.as_picture;
     std::vector<const Step*> run;
     auto flush = [&] {
         if (!run.empty()) current = pixel_run(strand, run, current);
         run.clear();
     };
-    for (const Step& step : strand_at(strand).chain(kind)) {
-        const StepDescription* description = find_step(step.kind);
-        const std::string label = strand_at(strand).name + ", " + step_title(step);
-        if (!description) warn(label + " is unknown to this version and passed over");
-        if (step.on && description) {
-            if (description->per_pixel && current != nothing) {
-                // A gate looks at what comes in, which has to exist by itself then.
-                if (step.gate.of == ToneGate::Of::own) flush();
-                run.push_back(&step);
-                // What somebody looks at has to exist by itself.
-                if (wants_step(strand, step)) flush();
-            } else if (description->family == Family::make || current != nothing || !run.empty()) {
+    for (const auto& [owner, chain] : chain_links(recipe_, strand_at(strand), kind))
+        for (const Step& step : *chain) {
+            const StepDescription* description = find_step(step.kind);
+            const std::string label = strand_at(strand).name + ", " + step_title(step);
+            // What stands in another strand's chain is looked at there.
+            const bool looked_at = owner == &strand_at(strand) && wants_step(strand, step);
+            if (!description) warn(label + " is unknown to this version and passed over");
+            if (step.on && description) {
+                if (shown && run.empty() && current != nothing && shape_of(current).coverage && works_on_shown(*description))
+                    current = shown_node(current);
+                if (description->per_pixel && current != nothing) {
+                    // A gate looks at what comes in, which has to exist by itself then.
+                    if (step.gate.of == ToneGate::Of::own) flush();
+                    run.push_back(&step);
+                    // What somebody looks at has to exist by itself.
+                    if (looked_at) flush();
+                } else if (!needs_input(*description, step.set) || current != nothing || !run.empty()) {
+                    flush();
+                    // Steps along an edge share the form that the first of them found, until another changes it.
+                    form = !along_edge(*description, step) ? nothing : form == nothing ? current : form;
+                    current = step_node({strand, owner, kind, step}, *description, current, form);
+                } else {
+                    warn(label + " has nothing to work on: the first step has to make something");
+                }
+            }
+            if (looked_at) {
                 flush();
-                // Steps along an edge share the form that the first of them found, until another changes it.
-                form = !along_edge(*description, step) ? nothing : form == nothing ? current : form;
-                current = step_node(strand, kind, step, *description, current, form);
-            } else {
-                warn(label + " has nothing to work on: the first step has to make something");
+                remember(strand, step, current);
             }
         }
-        if (wants_step(strand, step)) {
-            flush();
-            remember(strand, step, current);
-        }
-    }
     flush();
     return current;
 }
@@ -237,10 +249,12 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
     return add(std::move(node));
 }
 
-int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input, int form) {
+int Planner::step_node(const StepPlace& at, const StepDescription& description, int input, int form) {
+    const int strand = at.strand;
+    const Step& step = at.step;
     const std::string label = strand_at(strand).name + ", " + step_title(step);
     const std::string node_label = strand_at(strand).id + "/" + step.id;
-    const bool makes = description.family == Family::make;
+    const bool makes = input == nothing || !uses_input(description, step.set);
     Node node;
     node.key = step_key(step, description);
     const Shape in = makes ? Shape{0, false} : shape_of(input);
@@ -248,7 +262,7 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     decltype(StepContext::drawings) drawings;
     if (!makes) {
         const int times = description.enlarges ? description.enlarges(step.set) : 1;
-        const int enlarged = times > 1 ? enlarged_input(strand, kind, step, times) : nothing;
+        const int enlarged = times > 1 ? enlarged_input(at, times) : nothing;
         const int from = enlarged == nothing ? input : enlarged;
         node.inputs.push_back(from);
         node.key.add(key_of(from));
@@ -333,16 +347,17 @@ int Planner::step_node(int strand, ChainKind kind, const Step& step, const StepD
     return mix_node(strand, step, input, after);
 }
 
-int Planner::enlarged_input(int strand, ChainKind kind, const Step& step, int times) {
+int Planner::enlarged_input(const StepPlace& place, int times) {
     constexpr int most_enlarged = 2;
-    const Chain* chain = &strand_at(strand).chain(kind);
-    auto at = std::find_if(chain->begin(), chain->end(), [&](const Step& each) { return each.id == step.id; });
-    // A mask begins with the strand's picture. What an edge chain begins with has no name.
-    if (at == chain->begin() && kind == ChainKind::mask) chain = &strand_at(strand).steps, at = chain->end();
+    const Strand& strand = *place.owner;
+    const Chain* chain = &strand.chain(place.kind);
+    auto at = std::find_if(chain->begin(), chain->end(), [&](const Step& each) { return each.id == place.step.id; });
+    // A mask begins with the strand's picture. What an edge chain begins with has no name, nor has what comes from another's.
+    if (at == chain->begin() && place.kind == ChainKind::mask) chain = &strand.steps, at = chain->end();
     const Size size{plan_.size.width * times, plan_.size.height * times};
     if (at == chain->begin() || enlarged_ >= most_enlarged || std::max(size.width, size.height) > greatest_enlarged)
         return nothing;
-    const Wanted before{Wanted::What::step, strand_at(strand).id, std::prev(at)->id, Map::height};
+    const Wanted before{Wanted::What::step, strand.id, std::prev(at)->id, Map::height};
     return take_over(Planner(recipe_, size, {before}, planning_, depth_, enlarged_ + 1).finish());
 }
 

@@ -33,6 +33,14 @@ private:
     /// -1 stands for "nothing here", which is fully transparent.
     static constexpr int nothing = -1;
 
+    /// A step, the strand it is made for, and whose chain it stands in.
+    struct StepPlace {
+        int strand;
+        const Strand* owner;
+        ChainKind kind;
+        const Step& step;
+    };
+
     int add(Node node);
     int empty_node();
     int strand_node(int strand);
@@ -46,10 +54,16 @@ private:
     /// `radius` in pixels; may have a smaller size.
     int soft_height_node(int height, double radius);
     int chain_node(int strand, ChainKind kind, int input);
+    /// A strand's picture cut by its mask.
+    int masked_node(int strand, int picture);
+    /// What a mask shows, as grey.
+    int shown_node(int mask);
+    /// White everywhere: a mask that hides nothing.
+    int white_node();
     /// `form`: what the edge steps before it began with, or `nothing`.
-    int step_node(int strand, ChainKind kind, const Step& step, const StepDescription& description, int input, int form);
+    int step_node(const StepPlace& at, const StepDescription& description, int input, int form);
     /// What stands before a step, made `times` as large by a plan of its own; `nothing` if it has no name to be asked by.
-    int enlarged_input(int strand, ChainKind kind, const Step& step, int times);
+    int enlarged_input(const StepPlace& at, int times);
     /// Where a step works, as grey: another strand's, held within its tone gate; `nothing` if it works everywhere.
     int where_node(int strand, const Step& step, int input);
     int gate_node(const ToneGate& gate, int source, int also, const std::string& label);
@@ -57,7 +71,7 @@ private:
     int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
     int masked(int strand, int picture, int mask);
     /// How a blend is made at this size; what it depends on besides goes into the key.
-    Joining joining_of(Blend blend, double amount, bool linear, const std::string& label, Node& node) const;
+    Joining joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node) const;
     Scales scales() const { return {plan_.size, recipe_.tile.size()}; }
     int joined(int under, int over, const Join& join, int within, const std::string& label);
     /// What strokes make one after the other, in nodes that stay in the cache while more strokes come; `nothing` if there are

@@ -60,22 +60,71 @@ int Planner::mix_node(int strand, const Step& step, int before, int after) {
     return add(std::move(node));
 }
 
+int Planner::masked_node(int strand, int picture) {
+    const Strand& own = strand_at(strand);
+    if (!own.masking.on) return picture;
+    const Step* first = nullptr;
+    for (const ChainLink& link : chain_links(recipe_, own, ChainKind::mask))
+        if (!first && !link.chain->empty()) first = &link.chain->front();
+    if (!first) return picture;
+    // A mask begins with the strand's own picture, unless it makes something of its own: then with all shown, whether that is
+    // switched on or not.
+    const StepDescription* description = find_step(first->kind);
+    const bool made = description && (description->family == Family::make || (description->family == Family::mask && !first->on));
+    const int begins = made ? white_node() : picture;
+    const int mask = chain_node(strand, ChainKind::mask, begins);
+    const bool all = mask == nothing || (mask == begins && made && !own.masking.inverted);
+    return all ? picture : masked(strand, picture, mask);
+}
+
+int Planner::shown_node(int mask) {
+    Node node;
+    node.key.add("shown").add(key_of(mask));
+    node.inputs = {mask};
+    node.shape = {1, false};
+    node.named_planes = node.shared_planes = named_of(mask);
+    node.cost = 0.5;
+    node.label = "what a mask shows";
+    node.run = [](const NodeInputs& inputs, const Piece& piece) {
+        Bundle result;
+        result.colour = {covered_tone_of(*inputs[0], piece.job)};
+        result.named = inputs[0]->named;
+        return result;
+    };
+    return add(std::move(node));
+}
+
 int Planner::masked(int strand, int picture, int mask) {
+    const Masking masking = strand_at(strand).masking;
     Node node;
     node.key.add("mask").add(key_of(picture)).add(key_of(mask));
+    const bool plain = masking.amount == 100 && !masking.inverted;
+    if (!plain) node.key.add(masking.amount).add(static_cast<std::uint64_t>(masking.inverted));
     node.inputs = {picture, mask};
     node.shape = {shape_of(picture).channels, true};
     node.named_planes = node.shared_planes = named_of(picture);
     node.cost = 0.5;
     node.label = strand_at(strand).id + " mask";
-    node.run = [](const NodeInputs& inputs, const Piece& piece) {
-        return cut(*inputs[0], *covered_tone_of(*inputs[1], piece.job), piece.job);
+    node.run = [plain, masking](const NodeInputs& inputs, const Piece& piece) {
+        const PlaneRef shown = covered_tone_of(*inputs[1], piece.job);
+        if (plain) return cut(*inputs[0], *shown, piece.job);
+        Plane changed = shown->alike();
+        const auto amount = static_cast<float>(masking.amount / 100);
+        for_rows(piece.job, changed, [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < changed.width(); ++x) {
+                    const float value = shown->row(y)[x], hides = masking.inverted ? value : 1 - value;
+                    changed.row(y)[x] = 1 - amount * hides;
+                }
+        });
+        return cut(*inputs[0], changed, piece.job);
     };
     return add(std::move(node));
 }
 
-Joining Planner::joining_of(Blend blend, double amount, bool linear, const std::string& label, Node& node) const {
-    Joining joining{{blend, static_cast<float>(amount / 100), linear}, recipe_.tile.size(), 0};
+Joining Planner::joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node) const {
+    Joining joining{{blend, static_cast<float>(amount / 100), linear, static_cast<float>(width)}, recipe_.tile.size(), 0};
+    if (is_smooth(blend)) node.key.add("width").add(width);
     if (blend != Blend::stipple) return joining;
     // Every strand has dots of its own, which lie by the design and not by the picture's size.
     Key own;
@@ -95,12 +144,13 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
     node.named_planes = std::max(named_of(under), named_of(over));
-    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0)
+    const bool as_they_are = named_of(under) >= named_of(over) && !sums_heights(join.blend);
+    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && as_they_are && join_scratch(join.blend, scales()) == 0)
         node.shared_planes = node.named_planes;
     node.label = label + " join";
     node.footprint = join_footprint(join.blend);
     node.scratch_planes = join_scratch(join.blend, scales());
-    const Joining joining = joining_of(join.blend, join.amount, recipe_.linear_light, label, node);
+    const Joining joining = joining_of(join.blend, join.amount, join.width, recipe_.linear_light, label, node);
     const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
     if (kept_within) {
         node.key.add("within").add(key_of(within));
@@ -130,19 +180,21 @@ constexpr double lifted_share = 0.35;
 int Planner::lifted(int strand, int over) {
     Node node;
     const int beneath = routed_node(Map::height, strand);
+    const double share = strand_at(strand).join.lift_amount;
     node.key.add("lifted").add(key_of(over)).add(key_of(beneath)).add(recipe_.lamp.direction).add(recipe_.lamp.elevation);
+    node.key.add(share);
     node.inputs = {over, beneath};
     node.shape = shape_of(over);
     node.named_planes = named_of(over);
     node.shared_planes = node.named_planes + (node.shape.coverage ? 1 : 0);
     node.footprint = Footprint::near(1, 1);
     node.label = strand_at(strand).id + " lifted";
-    node.run = [size = plan_.size, tile = recipe_.tile.size(), lamp = recipe_.lamp](const NodeInputs& inputs,
-                                                                                    const Piece& piece) {
+    node.run = [size = plan_.size, tile = recipe_.tile.size(), lamp = recipe_.lamp, share](const NodeInputs& inputs,
+                                                                                           const Piece& piece) {
         ReliefLighting light;
         light.from = ReliefLighting::From::strand;
         light.lamp = ReliefLighting::LampKind::shared;
-        light.depth = lifted_share * height_range_px;
+        light.depth = lifted_share * share / 100 * height_range_px;
         StepContext context;
         context.size = size, context.rows = piece.rows, context.tile = tile, context.job = &piece.job;
         context.lamp_direction = lamp.direction, context.lamp_elevation = lamp.elevation;

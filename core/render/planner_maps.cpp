@@ -126,7 +126,7 @@ int Planner::routed_node(Map map, int up_to) {
         join.label = plan_.nodes[static_cast<std::size_t>(fed)].label + " join";
         join.footprint = join_footprint(blend);
         join.scratch_planes = join_scratch(blend, scales()) + (map == Map::brushing ? 4 : 0);
-        const Joining joining = joining_of(blend, route->second.amount, false, join.label, join);
+        const Joining joining = joining_of(blend, route->second.amount, route->second.width, false, join.label, join);
         join.run = [map, joining](const NodeInputs& inputs, const Piece& piece) {
             return map == Map::brushing ? brushings_joined(*inputs[0], *inputs[1], joining, piece.job)
                                         : loom::joined(*inputs[0], *inputs[1], joining, nullptr, piece.job);

@@ -39,6 +39,7 @@
     STEP(daub)                \
     STEP(dapple)              \
     STEP(fray)                \
+    STEP(tear)                \
     STEP(edges)               \
     STEP(stipple)             \
     STEP(mosaic)              \
@@ -61,12 +62,14 @@
     STEP(handwarp)            \
     STEP(relief)              \
     STEP(reflections)         \
+    STEP(bloom)               \
     STEP(hollows)             \
     STEP(bevel)               \
     STEP(edgetone)            \
     STEP(shadow)              \
     STEP(rim)                 \
     STEP(vignette)            \
+    STEP(distance)            \
     STEP(levels)              \
     STEP(curves)              \
     STEP(huesat)              \

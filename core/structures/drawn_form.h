@@ -8,6 +8,7 @@
 #include "core/structures/drawn.h"
 #include "core/structures/filled.h"
 #include "core/structures/forms.h"
+#include "core/structures/meeting.h"
 
 namespace loom {
 
@@ -18,6 +19,7 @@ struct DrawnForm {
     bool fill = true;
     double line = 0;
     Colour colour{1, 1, 1}, line_colour{1, 1, 1};
+    Meets meets = Meets::alone;
 
     /// In design pixels, from about the origin and at so many times its size.
     Affine place(const StepContext& context, double scale = 1) const {
@@ -28,7 +30,7 @@ struct DrawnForm {
         const LineStyle style{line};
         const PlaneRef inside = fill ? share(drawn(outline, nullptr, context)) : nullptr;
         const PlaneRef along = line > 0 ? share(drawn(outline, &style, context)) : nullptr;
-        return filled(inside, colour, along, line_colour, context);
+        return met_form(meets, filled(inside, colour, along, line_colour, context), context);
     }
 };
 
@@ -49,14 +51,15 @@ Describe<Settings>& describe_turn(Describe<Settings>& describe) {
 /// A section of its own, how it runs, and what comes of that; `lined` where it has an outline to draw.
 template <class Settings>
 Describe<Settings>& describe_fill_and_line(Describe<Settings>& describe, const When& lined = {}) {
-    return describe.section("Fill and line")
+    describe.section("Fill and line")
         .toggle("fill", "Fill", &Settings::fill, "Fills it; without it the line alone is drawn.", lined)
         .colour("colour", "Colour", &Settings::colour, "Colour of the fill.")
         .number("line", "Line", &Settings::line, {0, 1024, Unit::px, 64, Scale::root},
                 "Width of a line along its edge, half of it inside; 0 is none.", lined)
         .colour("line-colour", "Line colour", &Settings::line_colour, "Colour of the line.", lined)
-        .shape([](const Settings& s, Shape) { return filled_shape(s.colour, s.line_colour); })
+        .shape([](const Settings& s, Shape in) { return met_shape(s.meets, filled_shape(s.colour, s.line_colour), in); })
         .pixelwise();
+    return describe_meeting(describe.section("Form"));
 }
 
 }  // namespace loom

@@ -37,7 +37,13 @@ HWY_INLINE Vector Normal(const ReliefRow& row, int x, V depth) {
     const V right = hn::Add(hn::MulAdd(two, at(row.here, 1), ar), br), left = hn::Add(hn::MulAdd(two, at(row.here, -1), al), bl);
     const V under = hn::Add(hn::MulAdd(two, at(row.below, 0), bl), br), over = hn::Add(hn::MulAdd(two, at(row.above, 0), al), ar);
     const V slope = hn::Mul(depth, C(-0.125f));
-    return Unit({hn::Mul(slope, hn::Sub(right, left)), hn::Mul(slope, hn::Sub(under, over)), C(1.0f)});
+    V rise_x = hn::Mul(slope, hn::Sub(right, left)), rise_y = hn::Mul(slope, hn::Sub(under, over));
+    if (row.edge) {
+        const auto own = hn::Gt(hn::LoadU(f, row.edge + x), hn::Zero(f));
+        rise_x = hn::IfThenElse(own, hn::Neg(hn::LoadU(f, row.own_x + x)), rise_x);
+        rise_y = hn::IfThenElse(own, hn::Neg(hn::LoadU(f, row.own_y + x)), rise_y);
+    }
+    return Unit({rise_x, rise_y, C(1.0f)});
 }
 
 /// How much the slope varies within a pixel, from how it changes to its neighbours: a slope that goes evenly from one side to
@@ -51,7 +57,8 @@ HWY_INLINE V SlopeVariance(const ReliefRow& row, int x, V depth) {
             skew = hn::Mul(C(0.25f),
                            hn::Sub(hn::Add(at(row.above, -1), at(row.below, 1)), hn::Add(at(row.above, 1), at(row.below, -1))));
     const V squares = hn::MulAdd(across, across, hn::MulAdd(down, down, hn::Mul(C(2.0f), hn::Mul(skew, skew))));
-    return hn::Mul(hn::Mul(depth, depth), hn::Mul(squares, C(1.0f / 12)));
+    const V variance = hn::Mul(hn::Mul(depth, depth), hn::Mul(squares, C(1.0f / 12)));
+    return row.edge ? hn::IfThenZeroElse(hn::Gt(hn::LoadU(f, row.edge + x), hn::Zero(f)), variance) : variance;
 }
 
 /// A highlight of that sharpness over a pixel whose slopes vary: the variance widens the lobe (Tokuyoshi & Kaplanyan 2019, after
@@ -80,6 +87,15 @@ HWY_INLINE Vector Lamp(const ReliefLight& light, const ReliefRow& row, int x, V 
     return Unit({dx, dy, hn::NegMulAdd(depth, hn::LoadU(f, row.here + x), C(light.lamp[2]))});
 }
 
+/// What a place gains over `before` is compressed the more, the more of what is left to white it takes; white is never reached.
+HWY_INLINE V Shouldered(const ReliefLight& light, V before, V lit) {
+    if (light.knee >= 1) return lit;
+    const V room = hn::Max(hn::Sub(C(1.0f), before), C(1e-4f)), share = hn::Div(hn::Sub(lit, before), room);
+    const V over = hn::Mul(hn::Sub(share, C(light.knee)), C(1 / (1 - light.knee)));
+    const V bent = hn::MulAdd(hn::Div(over, hn::Add(C(1.0f), over)), C(1 - light.knee), C(light.knee));
+    return hn::IfThenElse(hn::Gt(share, C(light.knee)), hn::MulAdd(bent, room, before), lit);
+}
+
 template <int channels>
 HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
     const F f;
@@ -89,21 +105,39 @@ HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
         auto or_one = [&](const float* line) { return line ? hn::LoadU(f, line + x) : one; };
         const Vector normal = Normal(row, x, depth), lamp = Lamp(light, row, x, depth);
         const V open = or_one(row.open), cover = or_one(row.cover);
-        const V lit = hn::Mul(hn::Mul(C(light.diffuse), hn::Max(zero, Dot(normal, lamp))), hn::Mul(open, or_one(row.sky)));
+        const V sky = or_one(row.sky),
+                facing = hn::MulAdd(Dot(normal, lamp), C(1 / (1 + light.wrap)), C(light.wrap / (1 + light.wrap)));
+        const V lit = hn::Mul(hn::Mul(C(light.diffuse), hn::Max(zero, facing)), hn::Mul(open, sky));
+        // Of a sky that is as bright everywhere a leaning place sees less.
+        const V above = hn::Mul(hn::MulAdd(normal.z, C(0.5f), C(0.5f)), sky);
+        const auto light_of = [&](int c) {
+            return hn::MulAdd(C(light.overhead[c]), above, hn::MulAdd(C(light.tint[c]), lit, C(light.ambient[c])));
+        };
         V shine = zero;
         if (light.shine > 0) {
             const Vector half = Unit({lamp.x, lamp.y, hn::Add(lamp.z, one)});
-            const Highlight highlight(light.sharpness, SlopeVariance(row, x, depth));
+            V variance = SlopeVariance(row, x, depth);
+            if (row.rough) {
+                const V rough = hn::Min(one, hn::Max(zero, hn::LoadU(f, row.rough + x)));
+                variance = hn::MulAdd(hn::Mul(rough, rough), C(0.5f), variance);
+            }
+            const Highlight highlight(light.sharpness, variance);
             shine = highlight.Of(Dot(normal, half));
-            if (!light.light_only) {
+            if (!light.shine_on_all) {
                 // A level place keeps the tone it has: only what shines more than that counts. Wide lobes shine hardly more.
                 shine = hn::Max(zero, hn::Sub(shine, highlight.Of(half.z)));
             }
             shine = hn::Mul(shine, hn::Mul(open, C(light.shine)));
         }
         powers::Many<channels> result;
-        if (light.light_only) {
-            for (int c = 0; c < channels; ++c) result.v[c] = hn::Mul(hn::Mul(strength, C(light.tint[c])), hn::Add(lit, shine));
+        if (light.outcome == ReliefLight::Outcome::light) {
+            for (int c = 0; c < channels; ++c) result.v[c] = hn::Mul(strength, hn::MulAdd(C(light.tint[c]), shine, light_of(c)));
+        } else if (light.outcome == ReliefLight::Outcome::even) {
+            const V half = C(0.5f);
+            for (int c = 0; c < channels; ++c) {
+                const V seen = hn::MulAdd(hn::Mul(light_of(c), half), C(1.0f / light.level), hn::Mul(C(light.tint[c]), shine));
+                result.v[c] = Shouldered(light, half, hn::MulAdd(strength, hn::Sub(seen, half), half));
+            }
         } else {
             // Light multiplies in linear values; a level place keeps the tone it has.
             for (int c = 0; c < channels; ++c) {
@@ -112,9 +146,10 @@ HWY_INLINE void Channels(const ReliefLight& light, const ReliefRow& row) {
             }
             result = powers::ToLinear(result);
             for (int c = 0; c < channels; ++c) {
-                const V tint = C(light.tint[c]), gain = hn::MulSub(hn::Mul(tint, lit), C(1.0f / light.level), one);
+                const V gain = hn::MulSub(light_of(c), C(1.0f / light.level), one), before = result.v[c];
                 const V ratio = hn::Max(zero, hn::MulAdd(strength, gain, one));
-                result.v[c] = hn::MulAdd(hn::Mul(strength, tint), shine, hn::Mul(result.v[c], ratio));
+                result.v[c] = hn::MulAdd(hn::Mul(strength, C(light.tint[c])), shine, hn::Mul(before, ratio));
+                result.v[c] = Shouldered(light, before, result.v[c]);
             }
             result = powers::ToEncoded(result);
             if (row.cover)

@@ -8,8 +8,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/image/gaussian.h"
 #include "core/image/sample_kernel.h"
+#include "core/structures/open_sky.h"
+#include "core/structures/own_slopes.h"
 #include "core/structures/relief_kernel.h"
 
 namespace loom {
@@ -35,22 +36,7 @@ PlaneRef height_of(const Settings& s, const StepContext& context) {
 
 double scale_of(const StepContext& context) { return std::sqrt(context.scale_x() * context.scale_y()); }
 
-/// What open sky each place sees, from the height less its own blurs at three radii.
-Plane sky_over(const Settings& s, const StepContext& context, const Plane& height) {
-    Plane sky(context.size, 1.0f);
-    for (double radius_px : {2.0, 5.0, 12.0}) {
-        const double rx = radius_px * context.scale_x(), ry = radius_px * context.scale_y();
-        const Plane soft = gaussian_blur(height, rx, ry, *context.job);
-        const auto factor =
-            static_cast<float>(s.depth * scale_of(context) * s.occlusion / 100 * 1.2 / std::max(0.5, std::sqrt(rx * ry)));
-        context.for_rows([&](int first, int last) {
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < context.size.width; ++x)
-                    sky.row(y)[x] *= std::exp(-std::max(0.0f, factor * (soft.row(y)[x] - height.row(y)[x])));
-        });
-    }
-    return sky;
-}
+constexpr double sky_px[] = {2.0, 5.0, 12.0};
 
 /// 1 where the lamp reaches row y's places, less where something between casts a shadow.
 void cast_shadows(const Settings& s, const StepContext& context, const Plane& height, int y, std::vector<float>& open) {
@@ -89,9 +75,21 @@ ReliefLight light_of(const Settings& s, const StepContext& context) {
     light.period[0] = static_cast<float>(context.size.width), light.period[1] = static_cast<float>(context.size.height);
     light.diffuse = static_cast<float>(s.diffuse / 100), light.shine = static_cast<float>(s.shine / 100);
     light.sharpness = static_cast<float>(s.sharpness), light.strength = static_cast<float>(s.strength / 100);
-    // Lighting leaves the tone of a level surface as it was.
-    light.level = light.near ? 1.0f : std::max(0.05f, light.lamp[2]);
-    light.light_only = s.outcome == Outcome::light;
+    light.wrap = static_cast<float>(s.wrap / 100);
+    // Lighting leaves the tone of a level surface as it was. What comes from above and all round is told in shares of what the
+    // lamp gives it.
+    const float upright = light.near ? 1.0f : light.lamp[2];
+    const float lamp = std::max(0.05f, (upright + light.wrap) / (1 + light.wrap));
+    const float ambient[3] = {s.ambient_colour.red, s.ambient_colour.green, s.ambient_colour.blue};
+    const float overhead[3] = {s.overhead_colour.red, s.overhead_colour.green, s.overhead_colour.blue};
+    for (int k = 0; k < 3; ++k) {
+        light.ambient[k] = static_cast<float>(s.ambient / 100) * lamp * ambient[k];
+        light.overhead[k] = static_cast<float>(s.overhead / 100) * lamp * overhead[k];
+    }
+    light.level = lamp * static_cast<float>(1 + s.ambient / 100 + s.overhead / 100);
+    light.outcome = static_cast<ReliefLight::Outcome>(s.outcome);
+    light.shine_on_all = s.outcome == Outcome::light || s.shine_on == Settings::ShineOn::all;
+    light.knee = static_cast<float>(1 - s.shoulder / 100);
     return light;
 }
 
@@ -104,12 +102,33 @@ void pad(const Plane& plane, int y, std::vector<float>& out) {
     out[0] = row[width - 1], out[width + 1] = row[0];
 }
 
-bool tinted(const Settings& s) { return s.colour.red != s.colour.green || s.colour.green != s.colour.blue; }
+bool tinted(const Settings& s) {
+    const auto coloured = [](const Colour& c) { return c.red != c.green || c.green != c.blue; };
+    return coloured(s.colour) || (s.ambient > 0 && coloured(s.ambient_colour)) || (s.overhead > 0 && coloured(s.overhead_colour));
+}
+
+/// Rows with room for a vector behind.
+struct OwnRows {
+    std::vector<float> edge, right, down;
+    explicit OwnRows(int width) : edge(static_cast<std::size_t>(width) + 16), right(edge), down(edge) {}
+    /// `depth` in design pixels.
+    void fill(const OwnSlopes& own, double depth, int y, int width) {
+        for (int x = 0; x < width; ++x) {
+            const auto at = static_cast<std::size_t>(x);
+            const bool there = own.at_edge(x, y);
+            edge[at] = there ? 1.0f : 0.0f;
+            right[at] = there ? static_cast<float>(own.right(x, y) * depth) : 0.0f;
+            down[at] = there ? static_cast<float>(-own.up(x, y) * depth) : 0.0f;
+        }
+    }
+};
 
 }  // namespace
 
+bool reads_planes(const Settings& s) { return s.from == From::height || s.from == From::strand; }
+
 Shape relief_shape(const ReliefLighting& s, Shape in) {
-    if (s.outcome == Outcome::light) return {tinted(s) ? 3 : 1, false};
+    if (s.outcome != Outcome::times || in.channels == 0) return {tinted(s) ? 3 : 1, false};
     return {tinted(s) ? 3 : in.channels, in.coverage};
 }
 
@@ -119,14 +138,22 @@ Bundle relief_light(const ReliefLighting& given, const StepContext& context) {
         s.lamp = LampKind::distant, s.direction = context.lamp_direction, s.elevation = context.lamp_elevation;
     const PlaneRef height = height_of(s, context);
     const ReliefLight light = light_of(s, context);
-    const Bundle& in = *context.input;
+    // Without a picture the surface by itself is lit, as if it were white.
+    const Bundle white = context.input ? Bundle() : Bundle::of(context.plane(1));
+    const Bundle& in = context.input ? *context.input : white;
+    const Bundle* rough = s.roughness.empty() ? nullptr : context.other("roughness");
+    const PlaneRef roughness = rough && !rough->empty() ? tone_of(*rough, *context.job) : nullptr;
+    const Bundle* source = s.from == From::strand ? context.other("strand") : &in;
+    const OwnSlopes own(s.own_slopes && source && reads_planes(s) ? *source : Bundle{}, scale_of(context));
     const int channels = relief_shape(s, {in.grey() ? 1 : 3, false}).channels;
-    const Plane sky = s.occlusion > 0 ? sky_over(s, context, *height) : Plane();
+    const Plane sky = s.occlusion > 0 ? open_sky(*height, s.depth, s.occlusion / 100, sky_px, context) : Plane();
     const bool shadows = s.shadow > 0 && s.lamp == LampKind::distant;
     std::vector<Plane> out;
     for (int c = 0; c < channels; ++c) out.push_back(context.plane());
     context.for_rows([&](int first, int last) {
         std::vector<float> open(static_cast<std::size_t>(context.size.width) + 16, 1.0f), lines[3];
+        OwnRows own_rows(own.any() ? context.size.width : 0);
+        std::vector<float> rough_line(static_cast<std::size_t>(context.size.width) + 16);
         pad(*height, first - 1, lines[0]), pad(*height, first, lines[1]);
         for (int y = first; y < last; ++y) {
             pad(*height, y + 1, lines[2]);
@@ -135,6 +162,14 @@ Bundle relief_light(const ReliefLighting& given, const StepContext& context) {
             row.above = lines[0].data() + 1, row.here = lines[1].data() + 1, row.below = lines[2].data() + 1;
             row.open = shadows ? open.data() : nullptr;
             row.sky = s.occlusion > 0 ? sky.row(y) : nullptr;
+            if (own.any()) {
+                own_rows.fill(own, s.depth, y, context.size.width);
+                row.edge = own_rows.edge.data(), row.own_x = own_rows.right.data(), row.own_y = own_rows.down.data();
+            }
+            if (roughness) {
+                std::copy_n(roughness->row(y), context.size.width, rough_line.begin());
+                row.rough = rough_line.data();
+            }
             row.cover = in.coverage ? in.coverage->row(y) : nullptr;
             for (int c = 0; c < channels; ++c)
                 row.in[c] = in.channel(c).row(y), row.out[c] = out[static_cast<std::size_t>(c)].row(y);
@@ -145,7 +180,7 @@ Bundle relief_light(const ReliefLighting& given, const StepContext& context) {
     });
     Bundle result;
     for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
-    if (s.outcome == Outcome::times) result.coverage = part_of(in.coverage, context.wanted_rows());
+    if (s.outcome == Outcome::times && in.coverage) result.coverage = part_of(in.coverage, context.wanted_rows());
     result.named = part_of(in.named, context.wanted_rows());
     return result;
 }

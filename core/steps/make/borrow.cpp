@@ -7,11 +7,22 @@ namespace loom {
 namespace borrow_step {
 namespace {
 
-enum class Output { picture, tone, coverage, height, object, u, v, lot_1, lot_2, lot_3 };
+enum class Output { picture, tone, coverage, height, object, u, v, lot_1, lot_2, lot_3, face, core, edge };
 
 /// Named plane of each output, in their order; "": none.
-constexpr std::string_view planes[] = {
-    "", "", "", height_plane, objects::id, objects::u, objects::v, objects::random[0], objects::random[1], objects::random[2]};
+constexpr std::string_view planes[] = {"",
+                                       "",
+                                       "",
+                                       height_plane,
+                                       objects::id,
+                                       objects::u,
+                                       objects::v,
+                                       objects::random[0],
+                                       objects::random[1],
+                                       objects::random[2],
+                                       "face",
+                                       "core",
+                                       "edge"};
 
 struct Settings {
     std::string strand;
@@ -62,10 +73,12 @@ StepDescription describe_borrow() {
                  {"object-v", "Place down the object"},
                  {"lot-1", "First lot of the object"},
                  {"lot-2", "Second lot of the object"},
-                 {"lot-3", "Third lot of the object"}},
+                 {"lot-3", "Third lot of the object"},
+                 {"face", "Face that was left by a tear"},
+                 {"core", "Core that it laid bare"},
+                 {"edge", "Its very edge"}},
                 "What to take of it: the picture, its tone as grey, where it shows, its height, or what its objects carry: a "
-                "number each, "
-                "the place within, and lots from 0 to 1.")
+                "number each, the place within, and lots from 0 to 1; or which part of torn paper a place belongs to.")
         .shape([](const Settings& s, Shape) {
             return s.output == Output::picture ? Shape{3, true} : Shape{1, false};
         })

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
+#include "core/structures/meeting.h"
 
 namespace loom {
 
@@ -17,6 +18,7 @@ struct Settings {
     Inputs inputs{{"lines", 9, 1, 64, "Lines down the tile; whole, so that they close."},
                   {"bend", 1.4, 0, 6, "How far they wind."}};
     std::string strand;
+    Meets meets = Meets::alone;
 };
 
 std::optional<TextFault> check(std::string_view text) { return read_formula(text).fault; }
@@ -37,9 +39,9 @@ Inputs present(const Settings& s) {
     return result;
 }
 
-Shape shape_of(const Settings& s, Shape) {
+Shape shape_of(const Settings& s, Shape in) {
     const std::size_t results = read_formula(s.expression, s.inputs).program.results.size();
-    return {results >= 3 ? 3 : 1, results == 4};
+    return met_shape(s.meets, {results >= 3 ? 3 : 1, results == 4}, in);
 }
 
 std::vector<std::string> reads(const Settings& s) {
@@ -154,10 +156,10 @@ Bundle run(const Settings& s, const StepContext& context) {
             }
         }
     });
-    if (out.size() == 1) return Bundle::of(std::move(out[0]));
+    if (out.size() == 1) return met_form(s.meets, Bundle::of(std::move(out[0])), context);
     Bundle result = Bundle::of(std::move(out[0]), std::move(out[1]), std::move(out[2]));
     if (out.size() == 4) result.coverage = share(std::move(out[3]));
-    return result;
+    return met_form(s.meets, std::move(result), context);
 }
 
 }  // namespace
@@ -175,7 +177,8 @@ StepDescription describe_formula() {
         "it repeats if what the formula makes of u, v, x, y, r and a does: waves with whole counts, noise, clouds and cells do";
     base.seeded = true;
     base.headline = {"expression"};
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .formula(
             "expression", "Formula", &Settings::expression,
             "One value for grey, three with commas for colour, four for colour and coverage. Any name that is no word of the "
@@ -192,8 +195,8 @@ StepDescription describe_formula() {
             return std::any_of(program.steps.begin(), program.steps.end(),
                                [](const auto& step) { return step.op >= FormulaOp::noise; });
         })
-        .pixelwise()
-        .run(run);
+        .pixelwise();
+    return describe_meeting(describe).run(run);
 }
 
 }  // namespace loom

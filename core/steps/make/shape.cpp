@@ -72,7 +72,8 @@ Plane from_file(const Settings& s, const StepContext& context) {
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    if (s.form == Form::file) return filled(share(from_file(s, context)), s.colour, nullptr, s.line_colour, context);
+    if (s.form == Form::file)
+        return met_form(s.meets, filled(share(from_file(s, context)), s.colour, nullptr, s.line_colour, context), context);
     return s.drawn_with(transformed(outline_of(s), s.place(context)), context);
 }
 

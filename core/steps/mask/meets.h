@@ -8,19 +8,16 @@
 #include <vector>
 
 #include "core/catalogue/describe.h"
+#include "core/structures/meeting.h"
 
 namespace loom {
 
 enum class LookAt { beneath, own };
-enum class Meets { alone, within, added, taken };
 
 inline std::vector<Choice> look_choices() { return {{"beneath", "Beneath"}, {"own", "What comes in"}}; }
 constexpr std::string_view look_help =
     "Whether it looks at what the strands to the left have joined to, or at what comes in: the strand's own picture if it is the "
     "first step of a mask.";
-inline std::vector<Choice> meets_choices() {
-    return {{"alone", "By itself"}, {"within", "Within it"}, {"added", "Added to it"}, {"taken", "Taken away from it"}};
-}
 constexpr std::string_view meets_help =
     "How what it finds meets the mask that came in: takes its place, narrows it, widens it, or is cut out of it.";
 

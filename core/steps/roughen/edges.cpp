@@ -8,6 +8,7 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
+#include "core/image/tally.h"
 
 namespace loom {
 
@@ -16,9 +17,11 @@ namespace {
 
 enum class Operator { sobel, scharr, prewitt, compass, laplacian };
 enum class Ground { dark, light };
+enum class Measure { own, fixed };
 
 struct Settings {
     Operator kind = Operator::sobel;
+    Measure measure = Measure::own;
     double strength = 400;
     double thickness = 1;
     Ground ground = Ground::dark;
@@ -55,6 +58,9 @@ float magnitude(Operator kind, const Near& n) {
     return 0;
 }
 
+/// The magnitude that a twentieth of the picture exceeds is a full line at 400 %.
+constexpr double full_at_percent = 400, steepest_share = 0.05;
+
 Bundle run(const Settings& s, const StepContext& context) {
     const Size size = context.size;
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
@@ -66,7 +72,12 @@ Bundle run(const Settings& s, const StepContext& context) {
                                             : source->clone();
     // Slopes a design pixel: the operators are per pixel, the Laplacian per pixel squared.
     const double per_pixel = s.kind == Operator::laplacian ? scale * scale : scale;
-    const auto gain = static_cast<float>(s.strength / 100 * per_pixel * std::max(1.0, s.thickness));
+    const bool own = s.measure == Measure::own;
+    const auto gain = own ? 1.0f : static_cast<float>(s.strength / 100 * per_pixel * std::max(1.0, s.thickness));
+    const auto shown = [&](float line) {
+        line = std::min(1.0f, line);
+        return s.ground == Ground::dark ? line : 1 - line;
+    };
     Plane out = context.plane();
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
@@ -75,11 +86,22 @@ Bundle run(const Settings& s, const StepContext& context) {
                 const int l = x > 0 ? x - 1 : size.width - 1, r = x + 1 < size.width ? x + 1 : 0;
                 const Near near{{rows[1][r], rows[0][r], rows[0][x], rows[0][l], rows[1][l], rows[2][l], rows[2][x], rows[2][r]},
                                 rows[1][x]};
-                const float line = std::min(1.0f, gain * magnitude(s.kind, near));
-                out.row(y)[x] = s.ground == Ground::dark ? line : 1 - line;
+                const float line = gain * magnitude(s.kind, near);
+                out.row(y)[x] = own ? line : shown(line);
             }
         }
     });
+    if (own) {
+        const ToneSpan span = tone_span_of(out, nullptr, *context.job);
+        const double steep =
+            span.greatest > 0
+                ? Tally::of(out, nullptr, 0, static_cast<double>(span.greatest), 4096, *context.job).tone_above(steepest_share)
+                : 0.0;
+        const auto factor = static_cast<float>(steep > 1e-6 ? s.strength / full_at_percent / steep : 0.0);
+        for_values(*context.job, out, [&](std::size_t first, std::size_t last) {
+            for (std::size_t i = first; i < last; ++i) out.data()[i] = shown(factor * out.data()[i]);
+        });
+    }
     Bundle result = Bundle::of(std::move(out));
     result.named = part_of(context.input->named, context.wanted_rows());
     return result;
@@ -104,6 +126,10 @@ StepDescription describe_edges() {
                  {"compass", "Compass"},
                  {"laplacian", "Laplacian"}},
                 "How changes are found: by slopes of three kinds, the steepest of eight directions, or by how slopes change.")
+        .choice(
+            "measure", "Measured by", &Settings::measure, {{"own", "Its steepest"}, {"fixed", "Fixed slopes"}},
+            "Whether a full line is what changes most in this picture, however soft it is, or a slope that is the same in all.")
+        .once(1, Value(std::string("fixed")))
         .number("strength", "Strength", &Settings::strength, {0, 4000, Unit::percent, 800, Scale::root},
                 "How soon a change becomes a full line.")
         .number("thickness", "Thickness", &Settings::thickness, {0.5, 256, Unit::px, 24, Scale::root},
@@ -114,6 +140,7 @@ StepDescription describe_edges() {
             return Shape{1, false};
         })
         .footprint([](const Settings& s, const Scales& at) {
+            if (s.measure == Measure::own) return Footprint::whole();
             return after(gaussian_footprint(0.5 * s.thickness * at.x(), 0.5 * s.thickness * at.y()), Footprint::near(1, 1));
         })
         .run(run);

@@ -22,7 +22,7 @@ struct Settings {
     Relief relief = Relief::duck;
     std::string strand, file;
     double repeat = 14;
-    double depth = 3;
+    double depth = 7;
     double spare_darks = 0, spare_lights = 0;
     Light light = Light::own;
     double direction = 135, elevation = 45;
@@ -110,7 +110,7 @@ StepDescription describe_press() {
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .choice("relief", "Relief", &Settings::relief,
-                {{"duck", "Duck cloth", every(14, 3)},
+                {{"duck", "Duck cloth", every(14, 7)},
                  {"sacking", "Sacking", every(44, 5)},
                  {"grit", "Grit", every(9, 3)},
                  {"hide", "Hide", every(30, 4.5)},
@@ -128,6 +128,7 @@ StepDescription describe_press() {
                 repeated)
         .number("depth", "Depth", &Settings::depth, {-128, 128, Unit::px, 24},
                 "How deep it is pressed in; below 0 it stands out instead.")
+        .once(1, Value(3.0))
         .number("spare-darks", "Spare darks", &Settings::spare_darks, share, "How much dark tones are left as they are.")
         .number("spare-lights", "Spare lights", &Settings::spare_lights, share, "How much light tones are left as they are.")
         .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},

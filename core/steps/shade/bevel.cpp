@@ -25,8 +25,8 @@ struct Settings {
     LampOf lamp = LampOf::shared;
     double direction = 135, elevation = 45;
     Colour light{1, 1, 1}, dark{0, 0, 0};
-    Blend light_blend = Blend::screen, dark_blend = Blend::multiply;
-    double light_amount = 70, dark_amount = 70;
+    Blend light_blend = Blend::soft_light, dark_blend = Blend::soft_light;
+    double light_amount = 100, dark_amount = 100;
 };
 
 /// Where the slope lies, in design px from the edge, inside positive.
@@ -162,12 +162,16 @@ StepDescription describe_bevel() {
         .number("elevation", "Elevation", &Settings::elevation, {1, 89, Unit::degrees}, "How high the lamp stands.", own)
         .section("Tones")
         .number("light-amount", "Lit side", &Settings::light_amount, percent, "How much lighter what faces the lamp is.")
+        .once(1, Value(70.0))
         .number("dark-amount", "Far side", &Settings::dark_amount, percent, "How much darker what faces away is.")
+        .once(1, Value(70.0))
         .colour("light", "Tone of the lit side", &Settings::light, "What it goes towards.")
         .colour("dark", "Tone of the far side", &Settings::dark, "What it goes towards.")
         .choice("light-blend", "Lit side laid on by", &Settings::light_blend, blend_choices(),
                 "How its tone meets what is there.")
+        .once(1, Value(std::string("screen")))
         .choice("dark-blend", "Far side laid on by", &Settings::dark_blend, blend_choices(), "How its tone meets what is there.")
+        .once(1, Value(std::string("multiply")))
         .shape([](const Settings& s, Shape in) { return edge_shape(in, grey(s), meets_beneath(s)); })
         .reads_beneath(meets_beneath)
         .follows_lamp([](const Settings& s) { return s.lamp == LampOf::shared; })

@@ -18,7 +18,7 @@ struct Settings {
     std::string strand;
     double radius = 16;
     double bias = 0;
-    double spread = 100;
+    double spread = 300;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
@@ -35,7 +35,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 out.row(y)[x] = std::clamp(centre + gain * (height->row(y)[x] - soft.row(y)[x]), 0.0f, 1.0f);
     });
     Bundle result = Bundle::of(std::move(out));
-    result.named = context.input->named;
+    if (context.input) result.named = context.input->named;
     return result;
 }
 
@@ -50,6 +50,7 @@ StepDescription describe_hollows() {
     base.words = "cavity dirt crevices worn wear highlights ambient occlusion dust rust grime";
     base.scratch_planes = 0;
     base.headline = {"radius"};
+    base.alone = {{"height", std::string("strand")}};
     const When strand{"height", {"strand"}};
     return Describe<Settings>(std::move(base))
         .choice("height", "Height from", &Settings::from, {{"tone", "Tone"}, {"height", "Height"}, {"strand", "Strand"}},
@@ -59,6 +60,8 @@ StepDescription describe_hollows() {
         .number("bias", "Bias", &Settings::bias, {-100, 100, Unit::percent}, "Lighter or darker as a whole.")
         .number("spread", "Spread", &Settings::spread, {0, 2000, Unit::percent, 600, Scale::root},
                 "How strongly tops and hollows differ.")
+        .once(1, Value(100.0))
+        .takes_input(!strand)
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })

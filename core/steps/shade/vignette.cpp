@@ -14,10 +14,11 @@ enum class Form { round, tile };
 
 struct Settings {
     double size = 70;
-    double softness = 60;
+    double softness = 100;
     double strength = 60;
     Colour colour{0, 0, 0};
     Form form = Form::round;
+    bool soft_ends = true;
 };
 
 class Vignette final : public PixelStep {
@@ -36,7 +37,9 @@ public:
                 s_.form == Form::round ? std::hypot(u, v) : std::pow(std::pow(u, 6) + std::pow(v, 6), 1.0 / 6);
             const double soft = std::max(1e-3, s_.softness / 100),
                          t = std::clamp((distance - s_.size / 100 + soft / 2) / soft, 0.0, 1.0);
-            const auto share = static_cast<float>(s_.strength / 100 * t * t * (3 - 2 * t));
+            // Perlin's quintic begins and ends without a bend, so that neither end is seen.
+            const double come = s_.soft_ends ? t * t * t * (t * (6 * t - 15) + 10) : t * t * (3 - 2 * t);
+            const auto share = static_cast<float>(s_.strength / 100 * come);
             for (int c = 0; c < row.channels; ++c) row.channel[c][x] += share * (colour[c] - row.channel[c][x]);
         }
     }
@@ -62,6 +65,10 @@ StepDescription describe_vignette() {
         .number("size", "Size", &Settings::size, {0, 200, Unit::percent},
                 "How far out it begins; 100 % is the middle of an edge.")
         .number("softness", "Softness", &Settings::softness, {0, 200, Unit::percent}, "Over how far it comes.")
+        .once(1, Value(60.0))
+        .toggle("soft-ends", "Soft at both ends", &Settings::soft_ends,
+                "Begins and ends without a bend, so that the eye finds neither.")
+        .once(1, Value(false))
         .number("strength", "Strength", &Settings::strength, {0, 100, Unit::percent}, "How strong it is at the edges.")
         .formerly("amount")
         .colour("colour", "Colour", &Settings::colour, "What is laid over the edges.")

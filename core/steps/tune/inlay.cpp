@@ -14,6 +14,8 @@ struct Settings {
     Blend blend = Blend::normal;
     double join_amount = 100;
     bool within = false;
+    double width = 0.1;
+    BlendSettings::Planes planes = BlendSettings::Planes::joined;
 };
 
 constexpr std::uint64_t dots_seed = 11;
@@ -22,7 +24,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
     const Bundle* over = context.other("strand");
     if (!over || over->empty()) return *context.input;
-    const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light};
+    const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light,
+                                 static_cast<float>(s.width), s.planes};
     return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
                   *context.job);
 }
@@ -43,6 +46,12 @@ StepDescription describe_inlay() {
         .strand("strand", "Strand", &Settings::strand, "The strand that is laid in; one that is switched off can be laid in too.")
         .choice("blend", "Blend", &Settings::blend, blend_choices(), "How it meets what came in.")
         .number("join-amount", "Join amount", &Settings::join_amount, {0, 100, Unit::percent}, "How much of the strand counts.")
+        .number("width", "Width", &Settings::width, {0, 1, Unit::tone},
+                "Over how many tones the smooth minimum or maximum turns from one to the other.",
+                When{"blend", {"smooth-minimum", "smooth-maximum"}})
+        .choice("planes", "Heights and objects", &Settings::planes, {{"joined", "Joined too"}, {"picture", "Picture only"}},
+                "Whether heights and objects that come along are joined as the picture is, or end here: the joined tone is the "
+                "height then.")
         .toggle("within", "Keep within", &Settings::within, "Shows the strand only where this chain shows.")
         .shape([](const Settings& s, Shape in) {
             return s.strand.empty() ? in : Shape{3, in.coverage};
