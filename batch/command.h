@@ -30,6 +30,7 @@ void add_sheet(CLI::App& app, Action& action);
 void add_measure(CLI::App& app, Action& action);
 void add_steps(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);
+void add_fonts(CLI::App& app, Action& action);
 void add_pack(CLI::App& app, Action& action);
 
 }  // namespace loom::batch

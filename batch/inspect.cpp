@@ -13,7 +13,9 @@
 #include "core/base/files.h"
 #include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
+#include "core/recipe/idle_steps.h"
 #include "core/render/render.h"
+#include "core/structures/letters.h"
 
 namespace loom::batch {
 
@@ -64,11 +66,20 @@ Outcome run_check(const std::vector<std::string>& paths, bool json) {
     for (const std::string& path : paths) {
         auto file = inspect_loom(path);
         std::vector<Finding> findings;
+        std::vector<IdleStep> idle;
         if (file)
-            findings = file->findings;
+            findings = file->findings, idle = idle_steps(file->recipe);
         else
             findings.push_back({Finding::Weight::fault, "", file.error().message});
         any = any || !findings.empty();
+        // What has no effect is no fault.
+        for (const IdleStep& step : idle) {
+            const Finding note{Finding::Weight::warning, step.pointer, step.message};
+            if (json)
+                list.push_back({{"file", path}, {"pointer", step.pointer}, {"kind", "note"}, {"message", step.message}});
+            else
+                std::fprintf(stderr, "%s: note: %s\n", path.c_str(), note.text().c_str());
+        }
         for (const Finding& finding : findings) {
             const bool fault = finding.weight == Finding::Weight::fault;
             if (json)
@@ -139,6 +150,25 @@ void add_steps(CLI::App& app, Action& action) {
     });
 }
 
+void add_fonts(CLI::App& app, Action& action) {
+    struct Options {
+        bool json = false;
+    };
+    auto o = std::make_shared<Options>();
+    CLI::App* command =
+        app.add_subcommand("fonts", "Lists the fonts that lettering can be set in, as their parameter names them.");
+    command->add_flag("--json", o->json, "Prints one JSON document");
+    command->callback([o, &action] {
+        action = [o](const Surroundings&) -> Outcome {
+            if (o->json)
+                print_json({{"fonts", font_faces()}});
+            else
+                for (const std::string& face : font_faces()) std::printf("%s\n", face.c_str());
+            return 0;
+        };
+    });
+}
+
 void add_check(CLI::App& app, Action& action) {
     struct Options {
         std::vector<std::string> paths;
@@ -158,11 +188,11 @@ void add_pack(CLI::App& app, Action& action) {
     auto pack = std::make_shared<Options>(), unpack = std::make_shared<Options>();
     CLI::App* command = app.add_subcommand("pack", "Makes a .loom file of a recipe folder.");
     command->add_option("DIR", pack->from, "The folder")->required();
-    command->add_option("FILE", pack->to, "The .loom file to write")->required();
+    command->add_option("FILE,-o", pack->to, "The .loom file to write")->required();
     command->callback([pack, &action] { action = [pack](const Surroundings&) { return convert(pack->from, pack->to, false); }; });
     command = app.add_subcommand("unpack", "Makes a recipe folder of a .loom file.");
     command->add_option("FILE", unpack->from, "The .loom file")->required();
-    command->add_option("DIR", unpack->to, "The folder to write")->required();
+    command->add_option("DIR,-o", unpack->to, "The folder to write")->required();
     command->callback(
         [unpack, &action] { action = [unpack](const Surroundings&) { return convert(unpack->from, unpack->to, true); }; });
 }

@@ -55,6 +55,7 @@ int main(int argc, char** argv) {
     add_measure(app, action);
     add_steps(app, action);
     add_check(app, action);
+    add_fonts(app, action);
     add_pack(app, action);
     try {
         app.parse(argc, argv);

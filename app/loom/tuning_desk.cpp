@@ -26,6 +26,7 @@
 #include "app/widgets/tone_counts.h"
 #include "app/tries/seed_strip.h"
 #include "app/document/scheduler.h"
+#include "core/recipe/idle_steps.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/fields.h"
 
@@ -193,7 +194,10 @@ void TuningDesk::refresh() {
     if (step) reset_->setEnabled(!step->set.empty());
     std::string notice = description ? description->notice(step->set) : std::string();
     const bool warns = !notice.empty();
-    if (!warns && description && description->rounded) notice = description->rounded(step->set, session_.recipe().tile.size());
+    // What has no effect where it stands.
+    if (const Strand* strand = session_.selected_strand(); !warns && step && strand) notice = why_idle(*strand, step->id);
+    if (notice.empty() && description && description->rounded)
+        notice = description->rounded(step->set, session_.recipe().tile.size());
     notice_->setVisible(!notice.empty());
     notice_->setText(QString::fromStdString(notice));
     QPalette palette = notice_->palette();
@@ -253,6 +257,7 @@ void TuningDesk::build_step(const Step& step) {
             continue;
         }
         add_parameter({strand, step.id, std::string(p.id)}, p);
+        if (description->aside.picture && description->aside.beside == p.id) add_aside(*description);
     }
     if (!section.empty()) add_heading(tr("This step"), step.kind);
     if (description->seeded) add_seed({strand, step.id, "seed"});
@@ -265,10 +270,17 @@ void TuningDesk::build_step(const Step& step) {
 void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
     summary_->setText(tr("Where this strand shows, and what it feeds besides colour; its join stands at its foot."));
-    for (const Field<Strand>& field : strand_fields())
-        // The rest stands at the strand's foot.
-        if (field.parameter.id.starts_with("gate.") && matters(strand_fields(), field, strand))
-            add_parameter({strand.id, "", std::string(field.parameter.id)}, field.parameter);
+    constexpr std::string_view at_foot[] = {"on", "blend", "amount", "within", "lift"};
+    std::string_view section;
+    for (const Field<Strand>& field : strand_fields()) {
+        const Parameter& p = field.parameter;
+        const bool elsewhere = std::find(std::begin(at_foot), std::end(at_foot), p.id) != std::end(at_foot);
+        if (elsewhere || !matters(strand_fields(), field, strand)) continue;
+        if (p.section != section) add_heading(qt(p.section.empty() ? "Join" : p.section), "strand");
+        section = p.section;
+        add_parameter({strand.id, "", std::string(p.id)}, p);
+    }
+    add_heading(tr("Maps"), "strand");
     for (const MapInfo& info : map_table)
         if (info.routed) add_route(info.map);
 }

@@ -105,6 +105,8 @@ private:
     void add_number(const Address& at, const Parameter& parameter);
     /// Two numbers that belong together; `section` as they are in the description.
     void add_pair(const Pair& pair);
+    /// The picture that stands beside a parameter of the step.
+    void add_aside(const StepDescription& description);
     void add_seed(const Address& at);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
     void add_route(Map map);

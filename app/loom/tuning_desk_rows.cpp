@@ -6,9 +6,11 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/loom/aside_picture.h"
 #include "app/loom/join_card.h"
 #include "app/loom/tuning_desk.h"
 #include "app/theme/theme.h"
@@ -227,6 +229,22 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             return;
         }
     }
+}
+
+void TuningDesk::add_aside(const StepDescription& description) {
+    auto* line = new QWidget;
+    auto* picture = new AsidePicture(description, line);
+    auto* caption = new QLabel(qt(description.aside.title), line);
+    caption->setFont(theme::small_font());
+    caption->setForegroundRole(QPalette::PlaceholderText);
+    caption->setWordWrap(true);
+    auto* layout = new QHBoxLayout(line);
+    layout->setContentsMargins(0, 2, 0, 2);
+    layout->addWidget(picture);
+    layout->addWidget(caption, 1);
+    add_wide_row("aside", qt(description.aside.title), line).refresh = [this, picture] {
+        if (const Step* step = session_.selected_step()) picture->show_for(session_.recipe(), *step);
+    };
 }
 
 void TuningDesk::add_seed(const Address& at) {

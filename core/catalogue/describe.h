@@ -325,6 +325,14 @@ public:
         step_.enlarges = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
+    Describe& remakes(double (*function)(const Settings&)) {
+        step_.remakes = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
+    Describe& carries_height(bool (*function)(const Settings&)) {
+        step_.carries_height = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
     Describe& reads(std::vector<std::string> (*function)(const Settings&)) {
         step_.reads = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;

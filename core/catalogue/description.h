@@ -256,6 +256,11 @@ struct StepDescription {
     std::function<Extent(const Values&)> extent;
     /// How many times as large as the picture these settings want what comes in; null: never enlarged.
     std::function<int(const Values&)> enlarges;
+    /// The scale, in %, at which these settings want what comes in made anew, on a tile so much smaller, if that can be done;
+    /// 100: as it is. It then stands in the context as "remade". Null: always as it is.
+    std::function<double(const Values&)> remakes;
+    /// For steps per pixel: whether a height that comes along is changed by the same curve as tones. Null: never.
+    std::function<bool(const Values&)> carries_height;
     /// Whether these settings take the direction and elevation of the recipe's lamp; null: never.
     std::function<bool(const Values&)> follows_lamp;
     /// Whether these settings draw any lots, for seeded steps that do not always.

@@ -88,6 +88,15 @@ struct Rgb {
 };
 Rgb blend_opaque(Blend blend, Rgb under, Rgb over, float width = 0.1f);
 
+/// How stipple covers in part.
+enum class StipplePattern { white, blue, clustered, strokes };
+struct StippleDots {
+    StipplePattern pattern = StipplePattern::blue;
+    double size = 2.5;     ///< design px: width of a dot
+    double density = 100;  ///< %: of the dots that coverage asks for
+    bool operator==(const StippleDots&) const = default;
+};
+
 struct BlendSettings {
     Blend blend = Blend::normal;
     /// Share of `over` that counts, 0..1.

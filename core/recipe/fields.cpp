@@ -9,6 +9,7 @@ namespace loom {
 
 namespace {
 
+constexpr std::string_view stipple_words[] = {"white", "blue", "clustered", "strokes"};
 constexpr std::string_view gate_words[] = {"", "own", "beneath"};
 
 Parameter field(Kind kind, std::string_view id, std::string_view title, Value fallback, std::string_view help) {
@@ -110,6 +111,9 @@ Fields<Strand> of_strands() {
         field(Kind::toggle, "lift", "Lift the height", false,
               "Whether the bumps of what lies beneath show through it: they light it, and its own height is laid onto theirs."),
         [](const Strand& s) { return s.join.lift; }, [](Strand& s, const Value& v) { s.join.lift = as<bool>(v); }));
+    add_gate(fields, [](Strand& s) -> ToneGate& { return s.join.gate; },
+             "Lets this strand show only on some tones: its own, or those of what lies beneath.",
+             {{gate_words[0], "all"}, {gate_words[1], "of this strand"}, {gate_words[2], "of what lies beneath"}});
     const auto own = [&](Parameter p, std::string_view section, Condition when, auto member) {
         p.section = section, p.when = std::move(when);
         using Held = std::decay_t<decltype(member(std::declval<Strand&>()))>;
@@ -120,6 +124,26 @@ Fields<Strand> of_strands() {
     own(number(Kind::number, "lift-amount", "Lift amount", Join{}.lift_amount, 0, 400, Unit::percent,
                "How strongly the bumps of what lies beneath show through it."),
         "", {"lift", {"on"}}, [](Strand& s) -> double& { return s.join.lift_amount; });
+    const Condition stippled("blend", {blend_id(Blend::stipple)});
+    Parameter pattern = field(Kind::choice, "dots.pattern", "Dots", std::string(stipple_words[1]), "How the dots lie.");
+    pattern.choices = {{stipple_words[0], "White noise"},
+                       {stipple_words[1], "Blue noise"},
+                       {stipple_words[2], "Screen"},
+                       {stipple_words[3], "Strokes"}};
+    pattern.when = stippled;
+    fields.push_back(made<Strand>(
+        std::move(pattern),
+        [](const Strand& s) { return std::string(stipple_words[static_cast<std::size_t>(s.join.dots.pattern)]); },
+        [](Strand& s, const Value& v) {
+            const auto found = std::find(std::begin(stipple_words), std::end(stipple_words), as<std::string>(v));
+            if (found != std::end(stipple_words))
+                s.join.dots.pattern = static_cast<StipplePattern>(found - std::begin(stipple_words));
+        }));
+    own(number(Kind::number, "dots.size", "Dot", StippleDots{}.size, 1, 128, Unit::px, "Width of a dot."), "", stippled,
+        [](Strand& s) -> double& { return s.join.dots.size; });
+    own(number(Kind::number, "dots.density", "Density", StippleDots{}.density, 0, 100, Unit::percent,
+               "How many of the dots there are that its coverage asks for."),
+        "", stippled, [](Strand& s) -> double& { return s.join.dots.density; });
     const std::string_view mask = "Mask";
     own(field(Kind::toggle, "mask.on", "Mask on", true, "Whether the mask counts; off, all of the strand shows."), mask, {},
         [](Strand& s) -> bool& { return s.masking.on; });
@@ -140,9 +164,6 @@ Fields<Strand> of_strands() {
         [](Strand& s) -> std::string& { return s.from_of(ChainKind::mask); });
     own(field(Kind::strand, "edge-from", "Edge of", std::string(), "Begins with the steps along the edge of another strand."),
         shared, {}, [](Strand& s) -> std::string& { return s.from_of(ChainKind::edge); });
-    add_gate(fields, [](Strand& s) -> ToneGate& { return s.join.gate; },
-             "Lets this strand show only on some tones: its own, or those of what lies beneath.",
-             {{gate_words[0], "all"}, {gate_words[1], "of this strand"}, {gate_words[2], "of what lies beneath"}});
     return fields;
 }
 

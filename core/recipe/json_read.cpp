@@ -120,10 +120,20 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     join.within = reader.flag(node, "within", pointer, false);
     join.lift = reader.flag(node, "lift", pointer, false);
     join.lift_amount = reader.number(node, "lift-amount", pointer, described(strand_fields(), "lift-amount"));
+    if (const auto dots = node.find("dots"); dots != node.end() && reader.object(*dots, at(pointer, "dots"))) {
+        const std::string here = at(pointer, "dots");
+        Strand strand;
+        const Field<Strand>& pattern = *find_field(strand_fields(), "dots.pattern");
+        if (const auto word = dots->find("pattern"); word != dots->end())
+            if (const auto value = reader.value(pattern.parameter, *word, at(here, "pattern"))) pattern.set(strand, *value);
+        join.dots.pattern = strand.join.dots.pattern;
+        join.dots.size = reader.number(*dots, "size", here, described(strand_fields(), "dots.size"));
+        join.dots.density = reader.number(*dots, "density", here, described(strand_fields(), "dots.density"));
+    }
     join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
         if (key != "blend" && key != "amount" && key != "width" && key != "within" && key != "lift" && key != "lift-amount" &&
-            key != "gate")
+            key != "dots" && key != "gate")
             reader.warn(at(pointer, key), "unknown field, left out");
     return join;
 }

@@ -81,6 +81,11 @@ json write(const Strand& strand) {
     if (strand.join.lift) node["join"]["lift"] = true;
     if (strand.join.lift && strand.join.lift_amount != Join{}.lift_amount)
         node["join"]["lift-amount"] = number(strand.join.lift_amount);
+    if (strand.join.dots != StippleDots{}) {
+        const auto value = [&](std::string_view id) { return write(find_field(strand_fields(), id)->get(strand)); };
+        node["join"]["dots"] = {
+            {"pattern", value("dots.pattern")}, {"size", value("dots.size")}, {"density", value("dots.density")}};
+    }
     add_gate(node["join"], strand.join.gate);
     json routes = json::object();
     for (const auto& [map, route] : strand.routes) {

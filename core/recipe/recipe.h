@@ -36,6 +36,7 @@ struct Join {
     ToneGate gate = {};
     double width = 0.1;        ///< tones over which smooth blends turn from one to the other
     double lift_amount = 100;  ///< %: how strongly that relief shows
+    StippleDots dots = {};     ///< of the blend stipple
     bool operator==(const Join&) const = default;
 };
 

@@ -71,6 +71,13 @@ Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::
     }
     std::vector<Plane> out;
     for (int c = 0; c < channels; ++c) out.push_back(in.channel(0).alike());
+    // A height goes through the steps that change it by their curve.
+    std::vector<Part> on_height;
+    for (std::size_t k = 0; k < steps.size(); ++k)
+        if (const auto& carries = steps[k].description->carries_height; carries && carries(steps[k].values))
+            on_height.push_back(parts[k]);
+    const PlaneRef height = on_height.empty() ? nullptr : in.plane(height_plane);
+    Plane raised = height ? height->alike() : Plane();
     for_rows(job, out.front(), [&](int first, int last) {
         RowBuffers buffers(static_cast<std::size_t>(size.width));
         for (int y = first; y < last; ++y) {
@@ -93,12 +100,18 @@ Bundle run_pixels(const std::vector<PixelRunStep>& steps, Size tile, const std::
                 else
                     std::copy_n(row.channel[c], size.width, to);
             }
+            if (!height) continue;
+            row.channels = 1, row.coverage = nullptr;
+            std::copy_n(height->row(y), size.width, row.channel[0]);
+            for (const Part& part : on_height) apply_part(part, row, buffers);
+            std::copy_n(row.channel[0], size.width, raised.row(y));
         }
     });
     Bundle result;
     for (Plane& plane : out) result.colour.push_back(share(std::move(plane)));
     result.coverage = in.coverage;
     result.named = in.named;
+    if (height) result.named[std::string(height_plane)] = share(std::move(raised));
     return result;
 }
 

@@ -226,6 +226,7 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
     node.shared_planes = node.named_planes + (node.shape.coverage ? 1 : 0);
     node.cost = 0.5 + 0.3 * static_cast<double>(steps.size());
     std::vector<PixelRunStep> parts;
+    bool carries = false;
     for (const Step* step : steps) {
         const StepDescription& description = *find_step(step->kind);
         PixelRunStep part;
@@ -241,8 +242,10 @@ int Planner::pixel_run(int strand, const std::vector<const Step*>& steps, int in
         }
         node.shape = mixed_shape(node.shape, description.shape(step->set, node.shape));
         node.label += (step == steps.front() ? "/" : "+") + step->id;
+        carries = carries || (description.carries_height && description.carries_height(step->set));
         parts.push_back(std::move(part));
     }
+    if (carries && node.named_planes > 0 && reads_.contains(height_plane)) --node.shared_planes;
     node.run = [parts = std::move(parts), tile = recipe_.tile.size()](const NodeInputs& inputs, const Piece& piece) {
         return run_pixels(parts, tile, inputs, piece.job, piece.prepared);
     };
@@ -262,10 +265,13 @@ int Planner::step_node(const StepPlace& at, const StepDescription& description, 
     decltype(StepContext::drawings) drawings;
     if (!makes) {
         const int times = description.enlarges ? description.enlarges(step.set) : 1;
-        const int enlarged = times > 1 ? enlarged_input(at, times) : nothing;
-        const int from = enlarged == nothing ? input : enlarged;
+        const double scale = description.remakes ? description.remakes(step.set) : 100;
+        const int remade = scale != 100 ? remade_input(at, scale) : nothing;
+        const int enlarged = remade == nothing && times > 1 ? enlarged_input(at, times) : nothing;
+        const int from = remade != nothing ? remade : enlarged == nothing ? input : enlarged;
         node.inputs.push_back(from);
         node.key.add(key_of(from));
+        if (remade != nothing) node.key.add("remade"), others.emplace_back("remade", 0);
     }
     for (const Parameter& p : description.parameters) {
         const bool reads = p.kind == Kind::strand || names_kept(p.kind);
@@ -347,18 +353,34 @@ int Planner::step_node(const StepPlace& at, const StepDescription& description, 
     return mix_node(strand, step, input, after);
 }
 
-int Planner::enlarged_input(const StepPlace& place, int times) {
-    constexpr int most_enlarged = 2;
+std::optional<Wanted> Planner::before(const StepPlace& place) const {
     const Strand& strand = *place.owner;
     const Chain* chain = &strand.chain(place.kind);
     auto at = std::find_if(chain->begin(), chain->end(), [&](const Step& each) { return each.id == place.step.id; });
     // A mask begins with the strand's picture. What an edge chain begins with has no name, nor has what comes from another's.
     if (at == chain->begin() && place.kind == ChainKind::mask) chain = &strand.steps, at = chain->end();
+    if (at == chain->begin()) return std::nullopt;
+    return Wanted{Wanted::What::step, strand.id, std::prev(at)->id, Map::height};
+}
+
+namespace {
+constexpr int most_enlarged = 2;
+}  // namespace
+
+int Planner::enlarged_input(const StepPlace& place, int times) {
     const Size size{plan_.size.width * times, plan_.size.height * times};
-    if (at == chain->begin() || enlarged_ >= most_enlarged || std::max(size.width, size.height) > greatest_enlarged)
-        return nothing;
-    const Wanted before{Wanted::What::step, strand.id, std::prev(at)->id, Map::height};
-    return take_over(Planner(recipe_, size, {before}, planning_, depth_, enlarged_ + 1).finish());
+    const auto wanted = before(place);
+    if (!wanted || enlarged_ >= most_enlarged || std::max(size.width, size.height) > greatest_enlarged) return nothing;
+    return take_over(Planner(recipe_, size, {*wanted}, planning_, depth_, enlarged_ + 1).finish());
+}
+
+int Planner::remade_input(const StepPlace& place, double scale) {
+    const auto wanted = before(place);
+    if (!wanted || enlarged_ >= most_enlarged) return nothing;
+    Recipe smaller = recipe_;
+    const auto side = [&](int length) { return std::max(least_tile, static_cast<int>(std::lround(length * 100 / scale))); };
+    smaller.tile.width = side(recipe_.tile.width), smaller.tile.height = side(recipe_.tile.height);
+    return take_over(Planner(smaller, plan_.size, {*wanted}, planning_, depth_, enlarged_ + 1).finish());
 }
 
 Plan make_plan(const Recipe& recipe, Size size, const std::vector<Wanted>& wanted, const PictureReader* pictures,

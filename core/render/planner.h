@@ -64,6 +64,10 @@ private:
     int step_node(const StepPlace& at, const StepDescription& description, int input, int form);
     /// What stands before a step, made `times` as large by a plan of its own; `nothing` if it has no name to be asked by.
     int enlarged_input(const StepPlace& at, int times);
+    /// What stands before a step, made on a tile so much smaller that all of it is `scale` % as large; `nothing` as above.
+    int remade_input(const StepPlace& at, double scale);
+    /// The step that stands before another, by whose name it can be asked for; nothing if there is none.
+    std::optional<Wanted> before(const StepPlace& at) const;
     /// Where a step works, as grey: another strand's, held within its tone gate; `nothing` if it works everywhere.
     int where_node(int strand, const Step& step, int input);
     int gate_node(const ToneGate& gate, int source, int also, const std::string& label);
@@ -71,7 +75,8 @@ private:
     int pixel_run(int strand, const std::vector<const Step*>& steps, int input);
     int masked(int strand, int picture, int mask);
     /// How a blend is made at this size; what it depends on besides goes into the key.
-    Joining joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node) const;
+    Joining joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node,
+                       const StippleDots& dots = {}) const;
     Scales scales() const { return {plan_.size, recipe_.tile.size()}; }
     int joined(int under, int over, const Join& join, int within, const std::string& label);
     /// What strokes make one after the other, in nodes that stay in the cache while more strokes come; `nothing` if there are

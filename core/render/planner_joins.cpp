@@ -122,7 +122,8 @@ int Planner::masked(int strand, int picture, int mask) {
     return add(std::move(node));
 }
 
-Joining Planner::joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node) const {
+Joining Planner::joining_of(Blend blend, double amount, double width, bool linear, const std::string& label, Node& node,
+                            const StippleDots& dots) const {
     Joining joining{{blend, static_cast<float>(amount / 100), linear, static_cast<float>(width)}, recipe_.tile.size(), 0};
     if (is_smooth(blend)) node.key.add("width").add(width);
     if (blend != Blend::stipple) return joining;
@@ -130,6 +131,8 @@ Joining Planner::joining_of(Blend blend, double amount, double width, bool linea
     Key own;
     own.add(label);
     joining.seed = mix64(mix64(recipe_.seed), KeyHash()(own));
+    joining.dots = dots;
+    node.key.add(static_cast<std::uint64_t>(dots.pattern)).add(dots.size).add(dots.density);
     node.key.add("dots")
         .add(joining.seed)
         .add(static_cast<std::uint64_t>(recipe_.tile.width))
@@ -149,8 +152,8 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
         node.shared_planes = node.named_planes;
     node.label = label + " join";
     node.footprint = join_footprint(join.blend);
-    node.scratch_planes = join_scratch(join.blend, scales());
-    const Joining joining = joining_of(join.blend, join.amount, join.width, recipe_.linear_light, label, node);
+    node.scratch_planes = join_scratch(join.blend, scales(), join.dots.size);
+    const Joining joining = joining_of(join.blend, join.amount, join.width, recipe_.linear_light, label, node, join.dots);
     const bool kept_within = join.within && within != nothing, has_gate = join.gate.of != ToneGate::Of::nothing;
     if (kept_within) {
         node.key.add("within").add(key_of(within));

@@ -33,7 +33,7 @@ void Places(const GradientLine& line, int count, float* HWY_RESTRICT places) {
     const float per_length = line.turns / line.length, y = line.down * line.height;
     for (int k = 0; k < count; ++k) {
         float u = line.first + static_cast<float>(k) * line.step;
-        if (form != GradientForm::linear) u -= quick_floor(u + 0.5f);
+        if (form != GradientForm::linear && line.copies) u -= quick_floor(u + 0.5f);
         const float x = u * line.width;
         const float along = x * line.dx + y * line.dy, across = y * line.dx - x * line.dy;
         float place = 0;

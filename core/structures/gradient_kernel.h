@@ -18,6 +18,7 @@ struct GradientLine {
     float dx, dy;         ///< direction of the ramp, of length 1
     float length;         ///< design pixels
     float turns;
+    bool copies;  ///< forms round a centre: the nearest copy of it counts, so that they repeat
 };
 
 /// Places from 0 to 1 along the ramp; beyond both ends where it is held.

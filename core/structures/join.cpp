@@ -10,7 +10,6 @@ namespace loom {
 
 namespace {
 
-constexpr double dot_px = 2.5;
 constexpr float edge = 0.1f;  ///< heights over which the higher takes over
 
 float at(const PlaneRef& plane, int y, int x) { return plane ? plane->row(y)[x] : 1.0f; }
@@ -20,9 +19,10 @@ Bundle stippled_over(const Bundle& under, const Bundle& over, const Joining& joi
     for_rows(job, cover, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < cover.width(); ++x)
-                cover.row(y)[x] = joining.settings.amount * at(over.coverage, y, x) * at(within, y, x);
+                cover.row(y)[x] = static_cast<float>(joining.dots.density / 100) * joining.settings.amount *
+                                  at(over.coverage, y, x) * at(within, y, x);
     });
-    Plane dots = stippled({StipplePattern::blue, dot_px}, cover, joining.tile, joining.seed, job);
+    Plane dots = stippled({joining.dots.pattern, joining.dots.size}, cover, joining.tile, joining.seed, job);
     // A dot ends where there is no colour for it.
     for_rows(job, dots, [&](int first, int last) {
         for (int y = first; y < last; ++y)
@@ -76,7 +76,7 @@ Bundle joined(const Bundle& under, const Bundle& over, const Joining& joining, c
 
 Footprint join_footprint(Blend blend) { return blend == Blend::stipple ? Footprint::whole() : Footprint::pixel(); }
 
-double join_scratch(Blend blend, const Scales& at) {
+double join_scratch(Blend blend, const Scales& at, double dot_px) {
     if (blend == Blend::stipple) return 6 + stippled_scratch(dot_px, at);
     return blend == Blend::height_aware ? 5 : 0;
 }

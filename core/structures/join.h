@@ -16,6 +16,7 @@ struct Joining {
     BlendSettings settings;
     Size tile;               ///< design pixels
     std::uint64_t seed = 0;  ///< of the dots
+    StippleDots dots = {};
 };
 
 /// `over` over `under`, as blended() does it.
@@ -23,7 +24,7 @@ Bundle joined(const Bundle& under, const Bundle& over, const Joining& joining, c
 
 Footprint join_footprint(Blend blend);
 /// Planes that it needs besides its result.
-double join_scratch(Blend blend, const Scales& at);
+double join_scratch(Blend blend, const Scales& at, double dot_px = StippleDots{}.size);
 /// Whether it looks at heights, so that strands have to make them.
 constexpr bool reads_height(Blend blend) { return blend == Blend::height_aware; }
 

@@ -5,9 +5,9 @@
 #include <pango/pangocairo.h>
 
 #include <algorithm>
+#include <map>
 #include <memory>
-#include <mutex>
-#include <set>
+#include <optional>
 
 #include "core/image/picture_reader.h"
 #include "core/structures/forms.h"
@@ -68,6 +68,66 @@ Outline outline_of(const cairo_path_t& path) {
 
 }  // namespace
 
+namespace {
+
+struct Face {
+    std::string name, description;  ///< family and style as the system names them, and as Pango reads them
+};
+
+/// Without what people write in different ways: blanks, dashes, case.
+std::string plain(std::string_view name) {
+    std::string result;
+    for (char c : name)
+        if (c != ' ' && c != '-' && c != '_') result += static_cast<char>(g_ascii_tolower(c));
+    return result;
+}
+
+std::string text_of(const PangoFontDescription* description) {
+    char* text = pango_font_description_to_string(description);
+    std::string result = text;
+    g_free(text);
+    return result;
+}
+
+/// By their plain names; a family by itself is its regular style. Listing all takes a while with many fonts; none comes while the
+/// program runs.
+const std::map<std::string, Face>& faces() {
+    static const std::map<std::string, Face> known = [] {
+        std::map<std::string, Face> all;
+        PangoFontFamily** list = nullptr;
+        int count = 0;
+        pango_font_map_list_families(pango_cairo_font_map_get_default(), &list, &count);
+        for (int k = 0; k < count; ++k) {
+            const std::string family = pango_font_family_get_name(list[k]);
+            all.emplace(plain(family), Face{family, family});
+            PangoFontFace** styles = nullptr;
+            int styles_count = 0;
+            pango_font_family_list_faces(list[k], &styles, &styles_count);
+            for (int n = 0; n < styles_count; ++n) {
+                const std::string name = family + " " + pango_font_face_get_face_name(styles[n]);
+                const Own<PangoFontDescription> described(pango_font_face_describe(styles[n]));
+                all.emplace(plain(name), Face{name, text_of(described.get())});
+            }
+            g_free(styles);
+        }
+        g_free(list);
+        return all;
+    }();
+    return known;
+}
+
+/// As Pango reads it: the face of that name, or a family of this machine with what Pango makes of the rest; nothing if it is not
+/// there.
+std::optional<std::string> described(const std::string& font) {
+    if (const auto found = faces().find(plain(font)); found != faces().end()) return found->second.description;
+    const Own<PangoFontDescription> description(pango_font_description_from_string(font.c_str()));
+    const char* family = pango_font_description_get_family(description.get());
+    if (family && faces().contains(plain(family))) return font;
+    return std::nullopt;
+}
+
+}  // namespace
+
 Outline set_letters(const LetterSetting& setting) {
     constexpr double em = 1000;
     const std::string text = cleaned(setting.text);
@@ -83,7 +143,8 @@ Outline set_letters(const LetterSetting& setting) {
     pango_cairo_context_set_font_options(context, options.get());
     pango_cairo_context_set_resolution(context, 72);
     pango_context_set_round_glyph_positions(context, FALSE);
-    const Own<PangoFontDescription> font(pango_font_description_from_string(setting.font.c_str()));
+    const Own<PangoFontDescription> font(
+        pango_font_description_from_string(described(setting.font).value_or(setting.font).c_str()));
     pango_font_description_set_absolute_size(font.get(), em * PANGO_SCALE);
     pango_layout_set_font_description(layout.get(), font.get());
     pango_layout_set_text(layout.get(), text.data(), static_cast<int>(text.size()));
@@ -114,33 +175,13 @@ Outline set_letters(const LetterSetting& setting) {
     return path->status == CAIRO_STATUS_SUCCESS ? outline_of(*path) : Outline{};
 }
 
-namespace {
+bool has_font(const std::string& font) { return described(font).has_value(); }
 
-/// Listing all families takes a while with many fonts; none comes while the program runs.
-const std::set<std::string>& families() {
-    static const std::set<std::string> known = [] {
-        std::set<std::string> names;
-        PangoFontFamily** list = nullptr;
-        int count = 0;
-        pango_font_map_list_families(pango_cairo_font_map_get_default(), &list, &count);
-        for (int k = 0; k < count; ++k) names.insert(pango_font_family_get_name(list[k]));
-        g_free(list);
-        return names;
-    }();
-    return known;
+std::vector<std::string> font_faces() {
+    std::vector<std::string> names;
+    for (const auto& [plain_name, face] : faces()) names.push_back(face.name);
+    std::sort(names.begin(), names.end());
+    return names;
 }
-
-}  // namespace
-
-bool has_font(const std::string& font) {
-    const Own<PangoFontDescription> description(pango_font_description_from_string(font.c_str()));
-    const char* family = pango_font_description_get_family(description.get());
-    if (!family) return false;
-    const std::string wanted = family;
-    const auto same = [&](const std::string& name) { return g_ascii_strcasecmp(name.c_str(), wanted.c_str()) == 0; };
-    return std::any_of(families().begin(), families().end(), same);
-}
-
-std::vector<std::string> font_families() { return {families().begin(), families().end()}; }
 
 }  // namespace loom

@@ -15,7 +15,7 @@ enum class Align { left, centre, right };
 
 struct LetterSetting {
     std::string text;
-    std::string font;      ///< family and style as Pango writes them: "Inter Bold"
+    std::string font;      ///< family and style as the system names them: "Inter Bold"; blanks, dashes and case do not count
     double spacing = 0;    ///< between letters, % of the size
     double leading = 120;  ///< from line to line, % of the size
     Align align = Align::centre;
@@ -25,9 +25,9 @@ struct LetterSetting {
 /// nothing is to be seen.
 Outline set_letters(const LetterSetting& setting);
 
-/// Whether this machine has the font's family; without it Pango takes another.
+/// Whether this machine has the family and, where one is named, the style; without it Pango takes another.
 bool has_font(const std::string& font);
-/// All families of this machine, in the order of the alphabet.
-std::vector<std::string> font_families();
+/// All families of this machine with their styles, "Inter ExtraBold", in the order of the alphabet.
+std::vector<std::string> font_faces();
 
 }  // namespace loom

@@ -7,11 +7,10 @@
 #include <cstdint>
 #include <vector>
 
+#include "core/colour/blend.h"
 #include "core/image/plane.h"
 
 namespace loom {
-
-enum class StipplePattern { white, blue, clustered, strokes };
 
 struct StippleMark {
     float u, v;  ///< place in tiles

@@ -76,8 +76,8 @@ Room::Room(const Surroundings& settings)
     if (settings.kind == Surroundings::Kind::studio) {
         const int cards = 8 + static_cast<int>(7 * draw(settings.seed, 1, 0)),
                   flags = 4 + static_cast<int>(4 * draw(settings.seed, 1, 1));
-        spots(cards_, cards, 2, 25, 5, 16, 0.5, 8, softer);
-        spots(flags_, flags, 3, 38, 9, 24, 0.75, 0.95, softer);
+        spots(cards_, cards, 2, 25, 2.5, 9, 0.5, 8, softer);
+        spots(flags_, flags, 3, 36, 6, 18, 0.75, 0.95, softer);
     }
     spots(lamps_, settings.lamps, 4, 34, settings.lamp_degrees, settings.lamp_degrees, 0.6 * settings.lamp_strength,
           1.5 * settings.lamp_strength, 0.12 * blur);
@@ -94,7 +94,7 @@ double Room::studio(double x, double y, double z) const {
         return q > 9 ? 0.0 : std::exp(-q * q);
     };
     for (const Spot& flag : flags_) light *= 1 - flag.strength * falloff(flag);
-    for (const Spot& card : cards_) light += card.strength * 0.55 * falloff(card);
+    for (const Spot& card : cards_) light += card.strength * 0.5 * falloff(card);
     return light;
 }
 

@@ -10,14 +10,14 @@
 
 namespace loom {
 
-Bundle bent_by(const Plane& across, const Plane& down, double strength, const StepContext& context) {
+Bundle bent_by(const Plane& across, const Plane& down, double strength, Edge edge, const StepContext& context) {
     const Size size = context.size, grid = across.size();
     const float* ways[2] = {across.data(), down.data()};
     const auto to_grid_x = static_cast<float>(grid.width) / static_cast<float>(size.width),
                to_grid_y = static_cast<float>(grid.height) / static_cast<float>(size.height);
     const auto far_x = static_cast<float>(strength * context.scale_x()), far_y = static_cast<float>(strength * context.scale_y());
-    return resampled(
-        *context.input, context.wanted_rows(),
+    return resampled_beyond(
+        edge, *context.input, context.wanted_rows(),
         [&](int y, float* px, float* py) {
             const auto width = static_cast<std::size_t>(size.width);
             std::vector<float> gx(width), gy(width, (static_cast<float>(y) + 0.5f) * to_grid_y - 0.5f), dx(width), dy(width);

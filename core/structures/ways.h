@@ -6,12 +6,13 @@
 
 #include "core/catalogue/context.h"
 #include "core/image/footprint.h"
+#include "core/structures/beyond_edge.h"
 
 namespace loom {
 
 /// `across` and `down`: design px, on a grid of any size, read smoothly between its places; `strength` times as far. The wanted
 /// rows.
-Bundle bent_by(const Plane& across, const Plane& down, double strength, const StepContext& context);
+Bundle bent_by(const Plane& across, const Plane& down, double strength, Edge edge, const StepContext& context);
 /// From how far it reads at most.
 Footprint bent_footprint(const Plane& across, const Plane& down, double strength, const Scales& at);
 

@@ -240,3 +240,22 @@ TEST_CASE("a formula cannot run away or hand on what is no number", "[formula]")
     CHECK(read_formula(wide).program.registers < static_cast<int>(formula_words().size()) + 16);
     CHECK(std::isfinite(made(wide).channel(0).at(1, 1)));
 }
+
+TEST_CASE("faults in the lines of a formula are told at their place", "[formula]") {
+    const auto fault = [](const char* text) {
+        const auto found = read_formula(text).fault;
+        return found ? std::to_string(found->at) + ": " + found->message : std::string();
+    };
+    CHECK(fault("a1 = u; a1 * 2").empty());
+    CHECK(fault("a1 = u; ") == "8: the last line gives the value: write it after the ;");
+    CHECK(fault("a1 = u") == "6: the last line gives the value: write it after a ;");
+    CHECK(fault("u; v") == "0: a line before the last names something: write name = ...;");
+    CHECK(fault("wave = 2; 1") == "0: 'wave' is a word already: choose another name");
+    CHECK(fault("k = m + 1; m = 2; k").find("'m' is used before its line has given it") != std::string::npos);
+    CHECK(fault("k = 1; k = 2; k") == "7: 'k' has been given a line before");
+    CHECK(fault("k = 1, 2, 3; k").find("a line gives its name one value") != std::string::npos);
+    CHECK(fault("k = u +; k").find("7: ") == 0);
+    CHECK(fault("b.nothing") == "0: a strand has no 'nothing'");
+    CHECK(fault("tone(2)") == "0: 'tone' is no function");
+    CHECK(fault("x = 3; x") == "0: 'x' is a word already: choose another name");
+}

@@ -3,6 +3,7 @@
 //
 // Gives every object of a strand its own piece of this texture: boards from one grain, bricks with faces of their own.
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <unordered_map>
 
@@ -10,14 +11,29 @@
 #include "core/catalogue/describe.h"
 #include "core/colour/colour.h"
 #include "core/image/resample.h"
+#include "core/image/sample.h"
+#include "core/image/shoulder.h"
+#include "core/structures/object_edges.h"
+#include "core/structures/object_middles.h"
 
 namespace loom {
 
 namespace byobject_step {
 namespace {
 
+enum class Gives { piece, middle, mean };
+
+constexpr std::string_view more_strands[] = {"strand-2", "strand-3", "strand-4"};
+
 struct Settings {
     std::string objects;
+    Gives gives = Gives::piece;
+    std::string values;
+    bool cut = false;
+    double level = 0.5, softness = 0;
+    bool clean = true;
+    std::string strand_2, strand_3, strand_4;
+    double weight_1 = 100, weight_2 = 100, weight_3 = 100, weight_4 = 100;
     double offset = 100;
     double turn = 0;
     double flip = 50;
@@ -28,102 +44,143 @@ struct Settings {
 constexpr double pi = 3.14159265358979323846;
 
 /// Where an object's piece comes from: a turned, mirrored and scaled frame round its middle.
-struct Piece {
-    double x = 0, y = 0;  ///< its middle, pixels
+struct Piece : ObjectMiddle {
+    int strand = 0;  ///< which texture it is cut from
     double xx = 1, xy = 0, yx = 0, yy = 1;
     double from_x = 0, from_y = 0;  ///< what lies in the middle, pixels
     float tone = 0, turn_cosine = 1, turn_sine = 0;
 };
 
-/// The middle of what is taken of a ring of places: opposite the middle of the longest free stretch; half the ring if there is
-/// none.
-double middle_between(const std::vector<char>& taken) {
-    const int count = static_cast<int>(taken.size());
-    int longest = 0, after = 0, run = 0;
-    for (int k = 0; k < 2 * count && run < count; ++k) {
-        run = taken[static_cast<std::size_t>(k % count)] ? 0 : run + 1;
-        if (run > longest) longest = run, after = k + 1;
-    }
-    return longest == 0 ? count / 2.0 : std::fmod(after - longest / 2.0 - 0.5 + 1.5 * count, count);
-}
-
-/// The middles of objects that may lie over the tile's edges: means of directions round the torus. Of objects nearly as long as
-/// the tile, as boards are, directions say little; what they leave free says all.
-std::unordered_map<int, Piece> middles_of(const Plane& ids, const Job& job) {
-    const Size size = ids.size();
-    struct Sums {
-        double cx = 0, sx = 0, cy = 0, sy = 0, count = 0;
-    };
-    std::unordered_map<int, Sums> sums;
-    std::vector<double> cx, sx;
-    for (int x = 0; x < size.width; ++x)
-        cx.push_back(std::cos(2 * pi * x / size.width)), sx.push_back(std::sin(2 * pi * x / size.width));
-    for (int y = 0; y < size.height; ++y) {
-        if (y % 64 == 0) job.check();
-        const double cy = std::cos(2 * pi * y / size.height), sy = std::sin(2 * pi * y / size.height);
-        const float* row = ids.row(y);
-        for (int x = 0; x < size.width;) {
-            const int id = static_cast<int>(row[x]);
-            Sums& s = sums[id];
-            // Runs of one object are looked up once.
-            for (; x < size.width && static_cast<int>(row[x]) == id; ++x)
-                s.cx += cx[static_cast<std::size_t>(x)], s.sx += sx[static_cast<std::size_t>(x)], s.cy += cy, s.sy += sy,
-                    ++s.count;
-        }
-    }
-    struct Taken {
-        std::vector<char> columns, rows;
-    };
-    std::unordered_map<int, Piece> pieces;
-    std::unordered_map<int, Taken> taken;
-    for (const auto& [id, s] : sums) {
-        Piece piece;
-        piece.x = std::fmod(std::atan2(s.sx, s.cx) / (2 * pi) + 1, 1.0) * size.width;
-        piece.y = std::fmod(std::atan2(s.sy, s.cy) / (2 * pi) + 1, 1.0) * size.height;
-        pieces[id] = piece;
-        Taken long_one;
-        if (std::hypot(s.cx, s.sx) < 0.3 * s.count) long_one.columns.resize(static_cast<std::size_t>(size.width));
-        if (std::hypot(s.cy, s.sy) < 0.3 * s.count) long_one.rows.resize(static_cast<std::size_t>(size.height));
-        if (id != 0 && (!long_one.columns.empty() || !long_one.rows.empty())) taken[id] = std::move(long_one);
-    }
-    if (taken.empty()) return pieces;
-    for (int y = 0; y < size.height; ++y) {
-        const float* row = ids.row(y);
-        for (int x = 0; x < size.width;) {
-            const int id = static_cast<int>(row[x]), from = x;
-            while (x < size.width && static_cast<int>(row[x]) == id) ++x;
-            const auto found = taken.find(id);
-            if (found == taken.end()) continue;
-            if (!found->second.columns.empty())
-                std::fill(found->second.columns.begin() + from, found->second.columns.begin() + x, char{1});
-            if (!found->second.rows.empty()) found->second.rows[static_cast<std::size_t>(y)] = 1;
-        }
-    }
-    for (const auto& [id, of] : taken) {
-        if (!of.columns.empty()) pieces[id].x = middle_between(of.columns);
-        if (!of.rows.empty()) pieces[id].y = middle_between(of.rows);
-    }
-    return pieces;
-}
-
 void draw_lots(const Settings& s, const StepContext& context, int id, Piece& piece) {
     const std::uint64_t lots = mix64(context.seed, 0x6f626a + static_cast<std::uint64_t>(id));
     auto lot = [&](std::uint64_t which) { return 2 * static_cast<double>(unit_float(mix64(lots, which))) - 1; };
-    const double turn = s.turn * pi / 180 * lot(0), size = std::exp(s.scale / 100 * 0.7 * lot(1));
+    // What runs into itself cannot be turned or scaled without meeting itself in a seam.
+    const bool ring = s.clean && (piece.ring_x || piece.ring_y);
+    const double turn = ring ? 0 : s.turn * pi / 180 * lot(0), size = ring ? 1 : std::exp(s.scale / 100 * 0.7 * lot(1));
     const double mirror_x = lot(2) < 2 * s.flip / 100 - 1 ? -1 : 1, mirror_y = lot(3) < 2 * s.flip / 100 - 1 ? -1 : 1;
     const double c = std::cos(turn) / size, n = std::sin(turn) / size;
     piece.xx = mirror_x * c, piece.xy = mirror_x * n, piece.yx = -mirror_y * n, piece.yy = mirror_y * c;
     piece.from_x = piece.x + s.offset / 100 * 0.5 * lot(4) * context.size.width;
     piece.from_y = piece.y + s.offset / 100 * 0.5 * lot(5) * context.size.height;
+    if (s.clean && turn == 0 && size == 1) {
+        // Whole pixels are moved as they are.
+        piece.from_x = std::round(piece.from_x - mirror_x * piece.x) + mirror_x * piece.x;
+        piece.from_y = std::round(piece.from_y - mirror_y * piece.y) + mirror_y * piece.y;
+    }
     piece.tone = static_cast<float>(s.tone / 100 * 0.35 * lot(6));
     const double hue = s.hue / 100 * pi * lot(7) * 0.5;
     piece.turn_cosine = static_cast<float>(std::cos(hue)), piece.turn_sine = static_cast<float>(std::sin(hue));
 }
 
+/// The textures that pieces are cut from: what came in, and strands that are there; each with its weight.
+struct Textures {
+    std::vector<const Bundle*> of;
+    std::vector<double> weights;
+    Textures(const Settings& s, const StepContext& context) : of{context.input}, weights{s.weight_1} {
+        const double more[] = {s.weight_2, s.weight_3, s.weight_4};
+        for (std::size_t k = 0; k < 3; ++k)
+            if (const Bundle* other = context.other(more_strands[k]); other && !other->empty())
+                of.push_back(other), weights.push_back(more[k]);
+    }
+    int by_lot(double lot) const {
+        double sum = 0;
+        for (double weight : weights) sum += weight;
+        double rest = lot * sum;
+        for (std::size_t k = 0; k < weights.size(); ++k)
+            if ((rest -= weights[k]) < 0) return static_cast<int>(k);
+        return 0;
+    }
+};
+
+/// Each pixel from the texture that its object is cut from; all have the same pixels.
+Bundle chosen(const std::vector<Bundle>& all, const Plane& ids, const std::unordered_map<int, Piece>& pieces,
+              const StepContext& context) {
+    if (all.size() == 1) return all.front();
+    const bool grey = std::all_of(all.begin(), all.end(), [](const Bundle&each) { return each.grey(); }),
+               covered = std::any_of(all.begin(), all.end(), [](const Bundle&each) { return each.coverage != nullptr; });
+    const auto picked = [&](auto plane_of) {
+        Plane out = context.plane();
+        context.for_rows([&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < context.size.width; ++x) {
+                    const auto strand = static_cast<std::size_t>(pieces.at(static_cast<int>(ids.row(y)[x])).strand);
+                    const Plane* from = plane_of(all[strand]);
+                    out.row(y)[x] = from ? from->row(y)[x] : 1.0f;
+                }
+        });
+        return share(std::move(out));
+    };
+    Bundle out;
+    for (int c = 0; c < (grey ? 1 : 3); ++c) out.colour.push_back(picked([c](const Bundle& each) { return &each.channel(c); }));
+    if (covered) out.coverage = picked([](const Bundle& each) { return each.coverage.get(); });
+    return out;
+}
+
+/// Every object in the colour that `values` has in its middle, or on average; what belongs to none is clear.
+Bundle one_value(const Settings& s, const StepContext& context, const PlaneRef& ids,
+                 const std::unordered_map<int, Piece>& pieces) {
+    const Bundle* other = s.values.empty() ? nullptr : context.other("values");
+    const Bundle& values = other && !other->empty() ? *other : *context.input;
+    struct Value {
+        double colour[3] = {}, cover = 0, count = 0;
+    };
+    std::unordered_map<int, Value> sums;
+    const auto add = [&](Value& sum, int x, int y) {
+        for (int c = 0; c < 3; ++c) sum.colour[c] += static_cast<double>(values.channel(c).row(y)[x]);
+        sum.cover += values.coverage ? static_cast<double>(values.coverage->row(y)[x]) : 1.0;
+        ++sum.count;
+    };
+    const Size size = context.size;
+    if (s.gives == Gives::middle) {
+        for (const auto& [id, piece] : pieces)
+            if (id != 0)
+                add(sums[id], nearest_pixel(static_cast<float>(piece.x), size.width),
+                    nearest_pixel(static_cast<float>(piece.y), size.height));
+    } else {
+        for (int y = 0; y < size.height; ++y) {
+            if (y % 64 == 0) context.job->check();
+            for (int x = 0; x < size.width; ++x)
+                if (const int id = static_cast<int>(ids->row(y)[x]); id != 0) add(sums[id], x, y);
+        }
+    }
+    const int channels = s.cut || values.grey() ? 1 : 3;
+    std::unordered_map<int, std::array<float, 4>> shown{{0, {}}};
+    for (const auto& [id, sum] : sums) {
+        std::array<float, 4>& to = shown[id];
+        for (std::size_t c = 0; c < 3; ++c) to[c] = static_cast<float>(sum.colour[c] / sum.count);
+        to[3] = static_cast<float>(sum.cover / sum.count);
+        if (!s.cut) continue;
+        // Luma, as tone_of has it.
+        const float tone = 0.3f * to[0] + 0.59f * to[1] + 0.11f * to[2],
+                    half = static_cast<float>(std::max(1e-4, s.softness / 2)), level = static_cast<float>(s.level);
+        to[0] = shoulder(level - half, level + half, tone), to[3] = 1;
+    }
+    std::vector<Plane> planes;
+    for (int c = 0; c < channels; ++c) planes.push_back(context.plane());
+    Plane cover = context.plane();
+    const ObjectEdges edges(ids);
+    context.for_rows([&](int first, int last) {
+        for (int y = first; y < last; ++y)
+            for (int x = 0; x < size.width; ++x) {
+                float sum[4] = {};
+                edges.around(x, y, [&](int i, int j, float weight) {
+                    const std::array<float, 4>& from = shown.at(static_cast<int>(ids->row(j)[i]));
+                    for (std::size_t k = 0; k < 4; ++k) sum[k] += weight * from[k];
+                });
+                for (int c = 0; c < channels; ++c) planes[static_cast<std::size_t>(c)].row(y)[x] = sum[c];
+                cover.row(y)[x] = sum[3];
+            }
+    });
+    Bundle out;
+    for (Plane& plane : planes) out.colour.push_back(share(std::move(plane)));
+    out.coverage = share(std::move(cover));
+    return out;
+}
+
 /// Tone and hue of each object's piece, in OKLab where there is colour.
 Bundle tinted(Bundle in, const Plane& ids, const std::unordered_map<int, Piece>& pieces, const Settings& s,
               const StepContext& context) {
-    if (s.tone <= 0 && s.hue <= 0) return in;
+    if ((s.tone <= 0 && s.hue <= 0) || (s.gives != Gives::piece && s.cut)) return in;
     std::vector<Plane> planes;
     for (const PlaneRef& plane : in.colour) planes.push_back(plane->clone());
     context.for_rows([&](int first, int last) {
@@ -162,27 +219,46 @@ Bundle run(const Settings& s, const StepContext& context) {
     const PlaneRef ids = !given                          ? share(Plane(context.size, 1.0f))
                          : given->size() == context.size ? given
                                                          : share(nearest(*given, context.size));
-    std::unordered_map<int, Piece> pieces = middles_of(*ids, *context.job);
-    for (auto& [id, piece] : pieces) draw_lots(s, context, id, piece);
+    const Textures textures(s, context);
+    std::unordered_map<int, Piece> pieces;
+    for (const auto& [id, middle] : object_middles(*ids, *context.job)) {
+        Piece& piece = pieces[id];
+        static_cast<ObjectMiddle&>(piece) = middle;
+        draw_lots(s, context, id, piece);
+        // What belongs to no object stays what came in.
+        const std::uint64_t lots = mix64(context.seed, 0x6f626b + static_cast<std::uint64_t>(id));
+        piece.strand = id == 0 ? 0 : textures.by_lot(static_cast<double>(unit_float(lots)));
+    }
     const double width = context.size.width, height = context.size.height;
-    Bundle out = resampled(
-        *context.input, context.wanted_rows(),
-        [&](int y, float* px, float* py) {
-            int id = -1;
-            const Piece* piece = nullptr;
-            for (int x = 0; x < context.size.width; ++x) {
-                if (const int here = static_cast<int>(ids->row(y)[x]); here != id || !piece) id = here, piece = &pieces.at(id);
-                if (id == 0) {
-                    px[x] = static_cast<float>(x), py[x] = static_cast<float>(y);
-                    continue;
+    const auto cut_from = [&](const Bundle& texture) {
+        return resampled(
+            texture, context.wanted_rows(),
+            [&](int y, float* px, float* py) {
+                int id = -1;
+                const Piece* piece = nullptr;
+                for (int x = 0; x < context.size.width; ++x) {
+                    if (const int here = static_cast<int>(ids->row(y)[x]); here != id || !piece)
+                        id = here, piece = &pieces.at(id);
+                    if (id == 0) {
+                        px[x] = static_cast<float>(x), py[x] = static_cast<float>(y);
+                        continue;
+                    }
+                    double dx = x - piece->x, dy = y - piece->y;
+                    dx -= width * std::round(dx / width), dy -= height * std::round(dy / height);
+                    px[x] = static_cast<float>(piece->from_x + piece->xx * dx + piece->xy * dy);
+                    py[x] = static_cast<float>(piece->from_y + piece->yx * dx + piece->yy * dy);
                 }
-                double dx = x - piece->x, dy = y - piece->y;
-                dx -= width * std::round(dx / width), dy -= height * std::round(dy / height);
-                px[x] = static_cast<float>(piece->from_x + piece->xx * dx + piece->xy * dy);
-                py[x] = static_cast<float>(piece->from_y + piece->yx * dx + piece->yy * dy);
-            }
-        },
-        *context.job);
+            },
+            *context.job);
+    };
+    Bundle out;
+    if (s.gives == Gives::piece) {
+        std::vector<Bundle> cut;
+        for (const Bundle* texture : textures.of) cut.push_back(cut_from(*texture));
+        out = chosen(cut, *ids, pieces, context);
+    } else {
+        out = one_value(s, context, ids, pieces);
+    }
     // The objects are those that were asked for, not the texture's own.
     const Bundle* owner = source ? source : context.input;
     for (const auto& [name, plane] : owner->named)
@@ -197,22 +273,57 @@ StepDescription describe_byobject() {
     using namespace byobject_step;
     StepDescription base;
     base.id = "byobject", base.title = "By object", base.family = Family::bend;
-    base.summary = "Gives every object its own piece of this texture.";
-    base.words = "each random vary jitter per piece brick flake tint shade turn";
+    base.summary = "Gives every object its own piece of this texture, or one value of it.";
+    base.words = "each random vary jitter per piece brick flake tint shade turn whole single colour cut out mosaic";
     base.seeded = true;
-    base.scratch_planes = 5;
     base.headline = {"offset", "turn"};
     base.objects_of = "objects";
     const Range share{0, 100, Unit::percent};
+    const When piece{"gives", {"piece"}}, cut = !piece && When{"cut", {"on"}};
     return Describe<Settings>(std::move(base))
         .strand("objects", "Objects from", &Settings::objects,
                 "The strand whose cells, bricks, boards, yarns or flakes are taken; none: this strand's own.")
-        .number("offset", "Offset", &Settings::offset, share, "How far away from each other pieces are taken.")
-        .number("turn", "Turn spread", &Settings::turn, {0, 180, Unit::degrees}, "How much pieces are turned.")
-        .number("flip", "Flip", &Settings::flip, share, "How many are mirrored.")
-        .number("scale", "Scale spread", &Settings::scale, share, "How much pieces differ in scale.")
+        .choice(
+            "gives", "Gives each", &Settings::gives,
+            {{"piece", "Its own piece"},
+             {"middle", "What lies in its middle", {{"tone", 0.0}}},
+             {"mean", "Its average", {{"tone", 0.0}}}},
+            "A piece of the texture for each, or one value for all of it: whole flakes in letters, one colour a scale, a picture "
+            "laid in bricks.")
+        .strand("values", "Values of", &Settings::values, "The strand whose values are taken; none: what comes in.", !piece)
+        .toggle("cut", "In or out", &Settings::cut, "Shows an object wholly or not at all, by how light its value is.", !piece)
+        .number("level", "From tone", &Settings::level, {0, 1, Unit::tone}, "Objects that are lighter are in.", cut)
+        .number("softness", "Softness", &Settings::softness, {0, 1, Unit::tone}, "Over how many tones that changes.", cut)
+        .number("offset", "Offset", &Settings::offset, share, "How far away from each other pieces are taken.", piece)
+        .number("turn", "Turn spread", &Settings::turn, {0, 180, Unit::degrees}, "How much pieces are turned.", piece)
+        .number("flip", "Flip", &Settings::flip, share, "How many are mirrored.", piece)
+        .number("scale", "Scale spread", &Settings::scale, share, "How much pieces differ in scale.", piece)
+        .toggle(
+            "clean", "Clean moves", &Settings::clean,
+            "Moves pieces by whole pixels where they are neither turned nor scaled, so that what is fine stays sharp, and lets "
+            "boards that run round the tile run on.",
+            piece)
+        .once(1, Value(false))
+        .section("Tone and hue")
         .number("tone", "Tone spread", &Settings::tone, share, "How much they differ in tone.")
         .number("hue", "Hue spread", &Settings::hue, share, "How much they differ in hue.")
+        .section("More textures")
+        .number("weight-1", "Weight of this one", &Settings::weight_1, share, "How many pieces come from what comes in.", piece)
+        .strand("strand-2", "Second", &Settings::strand_2, "Another strand that pieces are cut from, by lot.", piece)
+        .number("weight-2", "Its weight", &Settings::weight_2, share, "How many come from it.", piece)
+        .strand("strand-3", "Third", &Settings::strand_3, "And another.", piece)
+        .number("weight-3", "Its weight", &Settings::weight_3, share, "How many come from it.", piece)
+        .strand("strand-4", "Fourth", &Settings::strand_4, "And another.", piece)
+        .number("weight-4", "Its weight", &Settings::weight_4, share, "How many come from it.", piece)
+        .shape([](const Settings& s, Shape in) {
+            if (s.gives != Gives::piece) return Shape{s.cut ? 1 : s.values.empty() ? in.channels : 3, true};
+            const bool more = !s.strand_2.empty() || !s.strand_3.empty() || !s.strand_4.empty();
+            return more ? Shape{3, true} : in;
+        })
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts&) {
+            const int more = !s.strand_2.empty() + !s.strand_3.empty() + !s.strand_4.empty();
+            return 5.0 + (s.gives == Gives::piece ? 4.0 * more : 1.0);
+        })
         .reads([](const Settings&) {
             std::vector<std::string> all{std::string(objects::id), std::string(objects::u), std::string(objects::v)};
             for (std::string_view name : objects::random) all.emplace_back(name);

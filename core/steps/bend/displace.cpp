@@ -2,8 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <cmath>
 
-#include "core/catalogue/describe.h"
-#include "core/image/resample.h"
+#include "core/structures/beyond_edge.h"
 
 namespace loom {
 
@@ -12,7 +11,6 @@ namespace {
 
 enum class From { tone, gradient, normal };
 enum class Source { strand, picture, itself };
-enum class Edge { wrap, hold, clear };
 
 struct Settings {
     Source source = Source::itself;
@@ -22,35 +20,6 @@ struct Settings {
     PixelReading reading = PixelReading::cubic;
     Edge edge = Edge::wrap;
 };
-
-/// Pixels around a picture that hold its edge, as many as reading between pixels looks at.
-constexpr int margin = 2;
-
-/// A plane with its edges held for `by` pixels on all sides, or without so many.
-PlaneRef resized_by(const Plane& plane, int by) {
-    Plane out(Size{plane.width() + 2 * by, plane.height() + 2 * by});
-    for (int y = 0; y < out.height(); ++y) {
-        const float* row = plane.row(std::clamp(y - by, 0, plane.height() - 1));
-        for (int x = 0; x < out.width(); ++x) out.row(y)[x] = row[std::clamp(x - by, 0, plane.width() - 1)];
-    }
-    return share(std::move(out));
-}
-
-Bundle resized_by(const Bundle& in, int by) {
-    Bundle out;
-    for (const PlaneRef& plane : in.colour) out.colour.push_back(resized_by(*plane, by));
-    if (in.coverage) out.coverage = resized_by(*in.coverage, by);
-    for (const auto& [name, plane] : in.named) out.named[name] = resized_by(*plane, by);
-    return out;
-}
-
-/// How much of a pixel read at a place lies on the picture.
-float on_picture(float x, float y, Size size) {
-    auto along = [](float at, int count) {
-        return std::clamp(at + 1, 0.0f, 1.0f) * std::clamp(static_cast<float>(count) - at, 0.0f, 1.0f);
-    };
-    return along(x, size.width) * along(y, size.height);
-}
 
 const Bundle* map_of(const Settings& s, const StepContext& context) {
     switch (s.source) {
@@ -63,7 +32,7 @@ const Bundle* map_of(const Settings& s, const StepContext& context) {
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = map_of(s, context);
-    if (!source || source->empty()) return *context.input;
+    if (!source || source->empty()) return unbent(s.edge, *context.input, context.wanted_rows());
     const Bundle map = source->size() == context.size ? *source : resized(*source, context.size, *context.job);
     const Size size = context.size;
     const auto way_x = static_cast<float>(s.x * context.scale_x()), way_y = static_cast<float>(s.y * context.scale_y());
@@ -104,39 +73,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         for (int x = 0; x < size.width; ++x)
             px[x] = static_cast<float>(x) + px[x] * way_x, py[x] = static_cast<float>(y) + py[x] * way_y;
     };
-    if (s.edge == Edge::wrap) return resampled(*context.input, context.wanted_rows(), places, *context.job, s.reading);
-
-    Plane on(size);
-    const auto right = static_cast<float>(size.width - 1), bottom = static_cast<float>(size.height - 1);
-    const Bundle bent = resampled(
-        resized_by(*context.input, margin), Rows{0, size.height + 2 * margin},
-        [&](int y, float* px, float* py) {
-            // The held rows and columns around the picture are made as well, and cut off below.
-            const int own = std::clamp(y - margin, 0, size.height - 1);
-            places(own, px + margin, py + margin);
-            for (int x = 0; x < size.width; ++x) {
-                float &to_x = px[x + margin], &to_y = py[x + margin];
-                if (own == y - margin) on.row(own)[x] = on_picture(to_x, to_y, size);
-                to_x = std::clamp(to_x, 0.0f, right) + margin, to_y = std::clamp(to_y, 0.0f, bottom) + margin;
-            }
-            for (int x = 0; x < margin; ++x) {
-                px[x] = px[margin], py[x] = py[margin];
-                px[x + margin + size.width] = px[margin + size.width - 1],
-                                py[x + margin + size.width] = py[margin + size.width - 1];
-            }
-        },
-        *context.job, s.reading);
-    Bundle out = resized_by(bent, -margin);
-    if (s.edge == Edge::hold) return out;
-    const PlaneRef mask = share(std::move(on));
-    auto times = [&](const PlaneRef& plane) {
-        Plane cut = plane->clone();
-        for (std::size_t k = 0; k < size.pixels(); ++k) cut.data()[k] *= mask->data()[k];
-        return share(std::move(cut));
-    };
-    for (PlaneRef& plane : out.colour) plane = times(plane);
-    out.coverage = out.coverage ? times(out.coverage) : mask;
-    return out;
+    return resampled_beyond(s.edge, *context.input, context.wanted_rows(), places, *context.job, s.reading);
 }
 
 }  // namespace
@@ -153,7 +90,8 @@ StepDescription describe_displace() {
     base.headline = {"x", "y"};
     const Range way{-4096, 4096, Unit::px, 200};
     const When strand{"source", {"strand"}}, picture{"source", {"picture"}};
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .choice("source", "Map from", &Settings::source,
                 {{"strand", "Strand"}, {"picture", "Picture"}, {"itself", "This strand"}}, "What says how far pixels move.")
         .strand("strand", "Strand", &Settings::strand, "The strand that is the map.", strand)
@@ -166,16 +104,10 @@ StepDescription describe_displace() {
         .pair("Way", "x", "y")
         .section("Reading")
         .choice("reading", "Reading", &Settings::reading, {{"cubic", "Sharp"}, {"straight", "Soft"}},
-                "Between pixels: by a curve, which keeps what is fine; or by straight lines, which never overshoot.")
-        .choice("edge", "Beyond the edge", &Settings::edge, {{"wrap", "Wrap"}, {"hold", "Hold"}, {"clear", "Clear"}},
-                "What is seen from over the edge: the other side; the edge held, for pictures that do not repeat; or nothing.")
-        .shape([](const Settings& s, Shape in) {
-            return Shape{in.channels, in.coverage || s.edge == Edge::clear};
-        })
+                "Between pixels: by a curve, which keeps what is fine; or by straight lines, which never overshoot.");
+    return describe_edge(describe)
         .needs_whole()
-        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
-            return s.edge == Edge::wrap ? 1.0 : 2.0 * planes.in + 2;
-        })
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) { return beyond_scratch(s.edge, planes.in); })
         .run(run);
 }
 

@@ -15,6 +15,7 @@ struct Settings {
     Moves moves;
     Stiffness stiffness = Stiffness::rigid;
     double reach = 300;
+    Edge edge = Edge::wrap;
 };
 
 bool nothing_to_do(const Settings& s) { return s.moves.empty(); }
@@ -43,9 +44,9 @@ struct Ways {
 
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
-    if (nothing_to_do(s)) return part_of(*context.input, context.wanted_rows());
+    if (nothing_to_do(s)) return unbent(s.edge, *context.input, context.wanted_rows());
     const auto made = context.once([&] { return Ways(s, context); });
-    return bent_by(made->x, made->y, 1, context);
+    return bent_by(made->x, made->y, 1, s.edge, context);
 }
 
 }  // namespace
@@ -57,9 +58,11 @@ StepDescription describe_handles() {
     base.id = "handles", base.title = "Handles", base.family = Family::bend;
     base.summary = "Points that are dragged to other places, and what lies between them with them.";
     base.words = "warp pull points cage distort drag mesh";
+    base.tiles = Tiling::depends, base.tiles_note = "it repeats while what lies beyond the edge wraps";
     base.headline = {"moves"};
     base.scratch_planes = 0.2;
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .moves("moves", "Points", &Settings::moves,
                "Click on the cloth to set a point, drag it to where it should come. A point that stays holds what is there.")
         .choice(
@@ -67,8 +70,13 @@ StepDescription describe_handles() {
             {{"rigid", "Stiff"}, {"similar", "May grow"}, {"affine", "May shear"}},
             "Whether the surface between the points only turns (rigid), may grow and shrink too (similar), or shear (affine).")
         .number("reach", "Reach", &Settings::reach, {8, 16384, Unit::px, 1024, Scale::root},
-                "What is farther than about this from all points stays where it is.")
+                "What is farther than about this from all points stays where it is.");
+    return describe_edge(describe)
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
+            return s.edge == Edge::wrap ? 0.2 : beyond_scratch(s.edge, planes.in);
+        })
         .footprint([](const Settings& s, const Scales& at) {
+            if (s.edge != Edge::wrap) return Footprint::whole();
             // From anywhere, but no more of it is made than is wanted.
             return nothing_to_do(s) ? Footprint::pixel() : Footprint::near(at.size.width, at.size.height);
         })

@@ -21,6 +21,7 @@ struct Settings {
     Mirror mirror = Mirror::none;
     bool keep = true;
     bool sharp = true;
+    bool anew = true;
 };
 
 constexpr double pi = 3.14159265358979323846;
@@ -47,8 +48,13 @@ Matrix matrix_of(const Settings& s, Size tile) {
     return m;
 }
 
-Bundle run(const Settings& s, const StepContext& context) {
+/// A tile that is kept cannot grow; but what stands before can be made on a smaller one.
+double remakes(const Settings& s) { return s.keep && s.anew && s.scale > 100 ? s.scale : 100; }
+
+Bundle run(const Settings& given, const StepContext& context) {
     const Bundle& in = *context.input;
+    Settings s = given;
+    if (context.other("remade")) s.scale = 100;
     // What comes in may be larger than what goes out.
     const Size size = context.size, own = in.size();
     const Matrix m = matrix_of(s, context.tile);
@@ -133,11 +139,20 @@ StepDescription describe_place() {
                 {"keep", {"off"}})
         .enlarges(enlarges)
         .toggle("keep", "Keep tiling", &Settings::keep, "Snaps scale and turn to what closes at the tile edge.")
-        .rounded([](const Settings& s, Size tile) {
-            if (!s.keep) return std::string();
+        .toggle("anew", "Made anew", &Settings::anew,
+                "Above 100 % makes what comes before on a tile so much smaller, so that everything in it is larger and still "
+                "closes. It is another piece of the same stuff then.",
+                {"keep", {"on"}})
+        .once(1, Value(false))
+        .remakes(remakes)
+        .rounded([](const Settings& given, Size tile) {
+            if (!given.keep) return std::string();
+            Settings s = given;
+            const double made = remakes(s);
+            if (made > 100) s.scale = 100;
             const Matrix m = matrix_of(s, tile);
             const double ratio = static_cast<double>(tile.height) / tile.width;
-            const double scale = 100 / std::hypot(m[0], m[2] * ratio);
+            const double scale = made / std::hypot(m[0], m[2] * ratio);
             const double turn = std::atan2(m[2] * ratio, m[0]) * 180 / pi;
             return "The tile closes at " + write_number(std::round(scale * 10) / 10) + " % and " +
                    write_number(std::round(turn * 10) / 10) + " degrees.";

@@ -27,6 +27,16 @@ struct FormulaWord {
 };
 std::span<const FormulaWord> formula_words();
 
+/// Strands that a formula may read: words without a prefix are those of the first, "b.tone" of the second.
+constexpr int formula_strands = 4;
+constexpr std::string_view formula_prefixes[formula_strands] = {"a", "b", "c", "d"};
+/// A place, or a word of one of the strands; the registers come in this order.
+struct FormulaSource {
+    int strand;
+    std::size_t word;  ///< in formula_words()
+};
+std::span<const FormulaSource> formula_sources();
+
 enum class FormulaOp : std::uint8_t {
     negate,
     add,
@@ -66,6 +76,8 @@ enum class FormulaOp : std::uint8_t {
     triangle,
     saw,
     lot,
+    lot_pair,
+    arc_tangent,
     noise,
     clouds,
     cells,
@@ -74,8 +86,7 @@ enum class FormulaOp : std::uint8_t {
 };
 
 struct FormulaProgram {
-    /// Registers hold a block each: first the places and strand planes in the order of formula_words(), then constants,
-    /// then what operations write.
+    /// Registers hold a block each: first those of formula_sources(), then constants, then what operations write.
     struct Step {
         FormulaOp op;
         std::uint16_t to, a, b, c;
@@ -89,7 +100,7 @@ struct FormulaProgram {
     std::vector<Step> steps;
     std::vector<Constant> constants;
     std::vector<std::uint16_t> results;  ///< 1, 3 or 4 registers
-    std::vector<bool> reads;             ///< by formula_words()
+    std::vector<bool> reads;             ///< by formula_sources()
     int registers = 0;
 };
 
@@ -101,7 +112,8 @@ struct FormulaReading {
 
 constexpr int most_formula_inputs = 12;
 
-/// Reads `text`; names that are not known become inputs, with the values of `inputs` or 0.5.
+/// Reads `text`: lines "name = expression;", then what they come to. Names that are neither known nor given by a line become
+/// inputs, with the values of `inputs` or 0.5.
 FormulaReading read_formula(std::string_view text, const Inputs& inputs = {});
 
 constexpr int formula_block = 512;

@@ -126,6 +126,20 @@ void Apply(FormulaOp op, const float* a, const float* b, const float* c, int cou
             return each([](VF x, VF, VF) {
                 return Lot(Scrambled(hn::Mul(hn::BitCast(U(), Counted(hn::Floor(x))), hn::Set(U(), 0x9E3779B1u))));
             });
+        case FormulaOp::lot_pair:
+            return each([](VF x, VF y, VF) {
+                const VU first = Scrambled(hn::Mul(hn::BitCast(U(), Counted(hn::Floor(x))), hn::Set(U(), 0x9E3779B1u)));
+                const VU second = hn::Mul(hn::BitCast(U(), Counted(hn::Floor(y))), hn::Set(U(), 0x85EBCA77u));
+                return Lot(Scrambled(hn::Xor(first, second)));
+            });
+        case FormulaOp::arc_tangent:
+            return each([](VF y, VF x, VF) {
+                const VF ax = hn::Abs(x), ay = hn::Abs(y), most = hn::Max(hn::Max(ax, ay), hn::Set(F(), 1e-30f));
+                VF angle = hn::Atan(F(), hn::Div(hn::Min(ax, ay), most));
+                angle = hn::IfThenElse(hn::Gt(ay, ax), hn::Sub(hn::Set(F(), 1.57079633f), angle), angle);
+                angle = hn::IfThenElse(hn::Lt(x, hn::Zero(F())), hn::Sub(hn::Set(F(), 3.14159265f), angle), angle);
+                return hn::IfThenElse(hn::Lt(y, hn::Zero(F())), hn::Neg(angle), angle);
+            });
         default: return each([](VF x, VF, VF) { return x; });
     }
 }

@@ -7,11 +7,11 @@
 
 #include <algorithm>
 #include <bit>
-#include <cctype>
 #include <cmath>
 #include <map>
 
 #include "core/steps/formula/formula.h"
+#include "core/steps/formula/scanning.h"
 
 namespace loom {
 
@@ -95,7 +95,16 @@ double noise_of(FormulaOp op, const double* arguments, int count, int least) {
     FormulaProgram::Step step{op, 0, writer->place(arguments[0]), writer->place(arguments[1]), 0};
     step.count = whole(arguments[2], 1, 512, "the number of cells");
     step.octaves = op == FormulaOp::clouds ? whole(arguments[3], 1, 10, "the number of octaves") : 1;
-    step.lot = count > least ? static_cast<std::uint32_t>(whole(arguments[least], 0, 1e6, "the choice of noise")) : 0;
+    if (count > least && Writer::is_ticket(arguments[least])) {
+        // Chosen from place to place: noise repeats with the tile, so that another piece of it is as good as another one.
+        const double choice = arguments[least];
+        const auto moved = [&](double place, double which) {
+            return writer->write(FormulaOp::add, place, writer->write(FormulaOp::lot_pair, choice, which));
+        };
+        step.a = writer->place(moved(arguments[0], 1)), step.b = writer->place(moved(arguments[1], 2));
+    } else if (count > least) {
+        step.lot = static_cast<std::uint32_t>(whole(arguments[least], 0, 1e6, "the choice of noise"));
+    }
     step.to = writer->fresh();
     writer->program.steps.push_back(step);
     ++writer->noise_calls;
@@ -126,7 +135,10 @@ void define_words(mu::Parser& parser) {
     parser.DefineFun("floor", one<Op::floor>), parser.DefineFun("ceil", one<Op::ceiling>), parser.DefineFun("round", rounded);
     parser.DefineFun("wave", one<Op::wave>), parser.DefineFun("tri", one<Op::triangle>),
         parser.DefineFun("saw", one<Op::fraction>);
-    parser.DefineFun("lot", one<Op::lot>);
+    parser.DefineFun("lot", one<Op::lot>), parser.DefineFun("lots", two<Op::lot_pair>);
+    parser.DefineFun("atan2", two<Op::arc_tangent>);
+    // Words of the second to the fourth strand have a point in them.
+    parser.DefineNameChars("0123456789_.abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ");
     parser.DefineFun("min", two<Op::minimum>), parser.DefineFun("max", two<Op::maximum>);
     parser.DefineFun("mod", two<Op::modulo>), parser.DefineFun("pow", two<Op::power>), parser.DefineFun("step", two<Op::step>);
     parser.DefineFun("mix", three<Op::mix>), parser.DefineFun("if", three<Op::choose>),
@@ -143,55 +155,27 @@ const FormulaWord* known(std::string_view name) {
     return nullptr;
 }
 
-struct Name {
-    std::string text;
-    std::size_t at;
-    bool called;
-};
-
-/// All names of the text, and what muParser would take for something else.
-std::optional<TextFault> scan(std::string_view text, std::vector<Name>& names) {
-    auto letter = [](char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_'; };
-    auto digit = [](char c) { return std::isdigit(static_cast<unsigned char>(c)) != 0; };
-    for (std::size_t k = 0; k < text.size();) {
-        const char c = text[k];
-        if (letter(c)) {
-            std::size_t end = k;
-            while (end < text.size() && (letter(text[end]) || digit(text[end]))) ++end;
-            std::size_t next = end;
-            while (next < text.size() && std::isspace(static_cast<unsigned char>(text[next]))) ++next;
-            names.push_back({std::string(text.substr(k, end - k)), k, next < text.size() && text[next] == '('});
-            k = end;
-            continue;
-        }
-        if (digit(c) || c == '.') {
-            std::size_t end = k;
-            while (end < text.size() && (digit(text[end]) || text[end] == '.')) ++end;
-            if (end < text.size() && (text[end] == 'e' || text[end] == 'E')) {
-                std::size_t after = end + 1;
-                if (after < text.size() && (text[after] == '+' || text[after] == '-')) ++after;
-                if (after < text.size() && digit(text[after])) {
-                    while (after < text.size() && digit(text[after])) ++after;
-                    end = after;
-                }
-            }
-            k = end;
-            continue;
-        }
-        const bool pair = k + 1 < text.size() && text[k + 1] == '=';
-        if (c == '=' && !pair) return TextFault{k, "write == to compare; inputs are named simply by using them"};
-        if (c == '?' || c == ':') return TextFault{k, "write if(condition, then, else)"};
-        if (std::string_view("+-*/%^()<>=!&|, \t\n").find(c) == std::string_view::npos)
-            return TextFault{k, "this character means nothing in a formula"};
-        k += pair && (c == '=' || c == '<' || c == '>' || c == '!') ? 2 : 1;
+/// The register of "tone" or "b.tone"; -1 if that is no word which is read.
+int source_of(std::string_view name) {
+    int strand = 0;
+    if (const auto point = name.find('.'); point != std::string_view::npos) {
+        const auto found = std::find(std::begin(formula_prefixes), std::end(formula_prefixes), name.substr(0, point));
+        strand = static_cast<int>(found - std::begin(formula_prefixes));
+        name.remove_prefix(point + 1);
+        const FormulaWord* word = known(name);
+        if (!word || word->kind != FormulaWord::Kind::strand) return -1;
     }
-    return std::nullopt;
+    const auto sources = formula_sources();
+    for (std::size_t k = 0; k < sources.size(); ++k)
+        if (sources[k].strand == strand && formula_words()[sources[k].word].word == name) return static_cast<int>(k);
+    return -1;
 }
 
 /// Where the name of a noise function stands, counted in the order in which the calls are done: as their brackets close.
-std::size_t place_of_noise(std::string_view text, const std::vector<Name>& names, int call) {
+std::size_t place_of_noise(std::string_view text, const FormulaPart& part, const std::vector<FormulaName>& names, int call) {
     std::vector<std::pair<std::size_t, std::size_t>> closing;
-    for (const Name& name : names) {
+    for (const FormulaName& name : names) {
+        if (name.at < part.from || name.at >= part.to) continue;
         if (!name.called || (name.text != "noise" && name.text != "clouds" && !name.text.starts_with("cell"))) continue;
         std::size_t k = name.at;
         for (int open = 0; k < text.size(); ++k) {
@@ -201,7 +185,7 @@ std::size_t place_of_noise(std::string_view text, const std::vector<Name>& names
         closing.emplace_back(k, name.at);
     }
     std::sort(closing.begin(), closing.end());
-    return call >= 0 && call < static_cast<int>(closing.size()) ? closing[static_cast<std::size_t>(call)].second : 0;
+    return call >= 0 && call < static_cast<int>(closing.size()) ? closing[static_cast<std::size_t>(call)].second : part.from;
 }
 
 std::string words_for(const mu::Parser::exception_type& error) {
@@ -266,65 +250,109 @@ void share_registers(FormulaProgram& program) {
 
 }  // namespace
 
-FormulaReading read_formula(std::string_view text, const Inputs& inputs) {
-    FormulaReading reading;
-    std::vector<Name> names;
-    if ((reading.fault = scan(text, names))) return reading;
-    Writer written;
-    written.program.reads.assign(formula_words().size(), false);
-    written.program.registers = static_cast<int>(formula_words().size());
-    std::vector<double> values;
-    values.reserve(names.size() + formula_words().size());
-    mu::Parser parser;
-    define_words(parser);
-    for (std::size_t k = 0; k < formula_words().size(); ++k) {
-        const FormulaWord& word = formula_words()[k];
-        if (word.kind != FormulaWord::Kind::place && word.kind != FormulaWord::Kind::strand) continue;
-        values.push_back(Writer::ticket(static_cast<std::uint16_t>(k)));
-        parser.DefineVar(std::string(word.word), &values.back());
+namespace {
+
+/// Names that are neither words nor given by an earlier line become inputs.
+std::optional<TextFault> name_inputs(const std::vector<FormulaPart>& parts, const std::vector<FormulaName>& names,
+                                     const Inputs& inputs, FormulaReading& reading, std::vector<bool>& reads,
+                                     std::vector<std::pair<std::string, double>>& given) {
+    for (const FormulaPart& part : parts) {
+        if (part.name.empty()) continue;
+        if (known(part.name)) return TextFault{part.at, "'" + part.name + "' is a word already: choose another name"};
+        if (part.name.size() > 64) return TextFault{part.at, "this name is too long"};
+        for (const FormulaPart& other : parts)
+            if (&other < &part && other.name == part.name)
+                return TextFault{part.at, "'" + part.name + "' has been given a line before"};
     }
-    for (const Name& name : names) {
+    for (const FormulaName& name : names) {
+        const auto line =
+            std::find_if(parts.begin(), parts.end(), [&](const FormulaPart& part) { return part.name == name.text; });
+        if (line != parts.end()) {
+            if (name.called) return TextFault{name.at, "'" + name.text + "' is no function"};
+            if (name.at < line->to) return TextFault{name.at, "'" + name.text + "' is used before its line has given it"};
+            continue;
+        }
         const FormulaWord* word = known(name.text);
-        if (word && (word->kind == FormulaWord::Kind::function) != name.called) {
+        const int source = source_of(name.text);
+        if (name.text.find('.') != std::string::npos && source < 0)
+            return TextFault{name.at, "a strand has no '" + name.text.substr(2) + "'"};
+        if ((word && (word->kind == FormulaWord::Kind::function) != name.called) || (source >= 0 && name.called)) {
             std::string message = "'";
             message += name.text;
             message += name.called ? "' is no function" : "' is a function: write " + std::string(word->form);
-            reading.fault = TextFault{name.at, message};
-            return reading;
+            return TextFault{name.at, message};
         }
-        if (word) {
-            written.program.reads[static_cast<std::size_t>(word - formula_words().data())] = true;
-            continue;
-        }
-        if (name.called) {
-            reading.fault = TextFault{name.at, "there is no function '" + name.text + "'"};
-            return reading;
-        }
+        if (source >= 0) reads[static_cast<std::size_t>(source)] = true;
+        if (word || source >= 0) continue;
+        if (name.called) return TextFault{name.at, "there is no function '" + name.text + "'"};
         if (std::find(reading.inputs.begin(), reading.inputs.end(), name.text) != reading.inputs.end()) continue;
-        if (static_cast<int>(reading.inputs.size()) == most_formula_inputs || name.text.size() > 64) {
-            reading.fault = TextFault{name.at, name.text.size() > 64 ? "this name is too long"
-                                                                     : "this would be the thirteenth input; there may be twelve"};
-            return reading;
-        }
+        if (static_cast<int>(reading.inputs.size()) == most_formula_inputs || name.text.size() > 64)
+            return TextFault{name.at, name.text.size() > 64 ? "this name is too long"
+                                                            : "this would be the thirteenth input; there may be twelve"};
         reading.inputs.push_back(name.text);
         const auto input = std::find_if(inputs.begin(), inputs.end(), [&](const Input& i) { return i.name == name.text; });
-        values.push_back(input == inputs.end() ? Input{}.value : input->value);
-        parser.DefineVar(name.text, &values.back());
+        given.emplace_back(name.text, input == inputs.end() ? Input{}.value : input->value);
     }
+    return std::nullopt;
+}
+
+}  // namespace
+
+FormulaReading read_formula(std::string_view text, const Inputs& inputs) {
+    FormulaReading reading;
+    std::vector<FormulaPart> parts;
+    std::vector<FormulaName> names;
+    if ((reading.fault = split_formula(text, parts))) return reading;
+    for (const FormulaPart& part : parts)
+        if ((reading.fault = scan_formula(text, part.from, part.to, names))) return reading;
+    const auto sources = formula_sources();
+    Writer written;
+    written.program.reads.assign(sources.size(), false);
+    written.program.registers = static_cast<int>(sources.size());
+    std::vector<std::pair<std::string, double>> given;
+    if ((reading.fault = name_inputs(parts, names, inputs, reading, written.program.reads, given))) return reading;
+    mu::Parser parser;
+    define_words(parser);
+    // muParser keeps where values lie.
+    std::vector<double> values;
+    values.reserve(2 * sources.size() + given.size() + parts.size());
+    const auto define = [&](const std::string& name, double value) {
+        values.push_back(value);
+        parser.DefineVar(name, &values.back());
+    };
+    for (std::size_t k = 0; k < sources.size(); ++k) {
+        const FormulaWord& word = formula_words()[sources[k].word];
+        const double value = Writer::ticket(static_cast<std::uint16_t>(k));
+        const std::string prefixed = std::string(formula_prefixes[sources[k].strand]) + "." + std::string(word.word);
+        if (sources[k].strand == 0) define(std::string(word.word), value);
+        if (word.kind == FormulaWord::Kind::strand) define(prefixed, value);
+    }
+    for (const auto& [name, value] : given) define(name, value);
     writer = &written;
+    const FormulaPart* part = &parts.front();
     try {
-        parser.SetExpr(std::string(text));
-        int count = 0;
-        const double* results = parser.Eval(count);
-        if (count != 1 && count != 3 && count != 4)
-            throw Refused{"give one value for grey, three for colour, four for colour and coverage"};
-        for (int k = 0; k < count; ++k) written.program.results.push_back(written.place(results[k]));
+        for (const FormulaPart& each : parts) {
+            part = &each;
+            written.noise_calls = 0;
+            parser.SetExpr(std::string(text.substr(each.from, each.to - each.from)));
+            int count = 0;
+            const double* results = parser.Eval(count);
+            if (!each.name.empty()) {
+                if (count != 1) throw Refused{"a line gives its name one value"};
+                define(each.name, results[0]);
+                continue;
+            }
+            if (count != 1 && count != 3 && count != 4)
+                throw Refused{"give one value for grey, three for colour, four for colour and coverage"};
+            for (int k = 0; k < count; ++k) written.program.results.push_back(written.place(results[k]));
+        }
         share_registers(written.program);
         reading.program = std::move(written.program);
     } catch (const mu::Parser::exception_type& error) {
-        reading.fault = TextFault{std::min(text.size(), static_cast<std::size_t>(std::max(0, error.GetPos()))), words_for(error)};
+        const auto at = part->from + static_cast<std::size_t>(std::max(0, error.GetPos()));
+        reading.fault = TextFault{std::min(part->to, at), words_for(error)};
     } catch (const Refused& refused) {
-        reading.fault = TextFault{place_of_noise(text, names, refused.noise_call), refused.message};
+        reading.fault = TextFault{place_of_noise(text, *part, names, refused.noise_call), refused.message};
     }
     writer = nullptr;
     return reading;

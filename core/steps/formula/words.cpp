@@ -28,13 +28,25 @@ constexpr FormulaWord words[] = {
     {"lot1", Kind::strand, "lot1", "First lot drawn by that object, 0 to 1."},
     {"lot2", Kind::strand, "lot2", "Second lot drawn by that object, 0 to 1."},
     {"lot3", Kind::strand, "lot3", "Third lot drawn by that object, 0 to 1."},
+    {"slope_x", Kind::strand, "slope_x", "How its height rises to the right, for each design pixel."},
+    {"slope_y", Kind::strand, "slope_y", "How its height rises upwards, for each design pixel."},
+    {"tilt_x", Kind::strand, "tilt_x", "How the object there leans by itself: its rise to the right for each design pixel."},
+    {"tilt_y", Kind::strand, "tilt_y", "Its rise upwards."},
+    {"object_x", Kind::strand, "object_x", "Middle of that object, design pixels from the left edge."},
+    {"object_y", Kind::strand, "object_y", "Middle of that object, design pixels from the top edge."},
+    {"object_w", Kind::strand, "object_w", "How wide that object is, design pixels."},
+    {"object_h", Kind::strand, "object_h", "How high that object is, design pixels."},
+    {"object_second", Kind::strand, "object_second", "Number of the object that has the rest of this pixel."},
+    {"object_share", Kind::strand, "object_share", "How much of this pixel belongs to the first object, 0 to 1."},
     {"pi", Kind::constant, "pi", "3.14159..."},
-    {"noise", Kind::function, "noise(u, v, n)", "Soft noise of n cells a tile, 0 to 1; a fourth number chooses another one."},
+    {"noise", Kind::function, "noise(u, v, n)",
+     "Soft noise of n cells a tile, 0 to 1; a fourth number chooses another one, which may differ from object to object."},
     {"clouds", Kind::function, "clouds(u, v, n, octaves)", "Fractal noise, 0 to 1; a fifth number chooses another one."},
     {"cells", Kind::function, "cells(u, v, n)", "Distance to the nearest of n by n scattered points, in cells."},
     {"celltone", Kind::function, "celltone(u, v, n)", "A lot for the nearest of those points, 0 to 1."},
     {"celledge", Kind::function, "celledge(u, v, n)", "How much farther the second nearest of those points is, in cells."},
     {"lot", Kind::function, "lot(k)", "A lot for every whole number k, 0 to 1."},
+    {"lots", Kind::function, "lots(n, k)", "A lot for every pair of whole numbers, such as the k-th of object n, 0 to 1."},
     {"wave", Kind::function, "wave(t)", "A sine wave, 0 to 1, once for each whole t."},
     {"tri", Kind::function, "tri(t)", "A triangle wave, 0 to 1, once for each whole t."},
     {"saw", Kind::function, "saw(t)", "A ramp from 0 to 1 for each whole t; the fraction of t."},
@@ -53,6 +65,7 @@ constexpr FormulaWord words[] = {
     {"sin", Kind::function, "sin(t)", "Sine of t radians."},
     {"cos", Kind::function, "cos(t)", "Cosine of t radians."},
     {"tan", Kind::function, "tan(t)", "Tangent of t radians."},
+    {"atan2", Kind::function, "atan2(y, x)", "The angle of the way to (x, y) in radians, from -pi to pi."},
     {"abs", Kind::function, "abs(t)", "t without its sign."},
     {"sign", Kind::function, "sign(t)", "-1, 0 or 1."},
     {"floor", Kind::function, "floor(t)", "The whole number at or below t."},
@@ -63,5 +76,18 @@ constexpr FormulaWord words[] = {
 }  // namespace
 
 std::span<const FormulaWord> formula_words() { return words; }
+
+std::span<const FormulaSource> formula_sources() {
+    static const std::vector<FormulaSource> all = [] {
+        std::vector<FormulaSource> sources;
+        for (std::size_t k = 0; k < std::size(words); ++k)
+            if (words[k].kind == FormulaWord::Kind::place || words[k].kind == FormulaWord::Kind::strand) sources.push_back({0, k});
+        for (int strand = 1; strand < formula_strands; ++strand)
+            for (std::size_t k = 0; k < std::size(words); ++k)
+                if (words[k].kind == FormulaWord::Kind::strand) sources.push_back({strand, k});
+        return sources;
+    }();
+    return all;
+}
 
 }  // namespace loom

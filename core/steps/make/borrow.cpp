@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
+#include "core/structures/object_edges.h"
 
 namespace loom {
 
@@ -27,7 +28,11 @@ constexpr std::string_view planes[] = {"",
 struct Settings {
     std::string strand;
     Output output = Output::picture;
+    bool smooth = true;
 };
+
+bool is_lot(Output output) { return output >= Output::lot_1 && output <= Output::lot_3; }
+bool smooths(const Settings& s) { return s.smooth && is_lot(s.output); }
 
 Bundle run(const Settings& s, const StepContext& context) {
     const Bundle* source = context.other("strand");
@@ -44,7 +49,11 @@ Bundle run(const Settings& s, const StepContext& context) {
         }
         default: {
             const PlaneRef plane = source->plane(planes[static_cast<std::size_t>(s.output)]);
-            result.colour = {plane ? plane : share(context.plane(0.0f))};
+            const PlaneRef ids = smooths(s) ? source->plane(objects::id) : nullptr;
+            if (plane && ids)
+                result.colour = {share(ObjectEdges(ids).smoothed(*plane, context.wanted_rows(), *context.job))};
+            else
+                result.colour = {plane ? part_of(plane, context.wanted_rows()) : share(context.plane(0.0f))};
             break;
         }
     }
@@ -79,14 +88,21 @@ StepDescription describe_borrow() {
                  {"edge", "Its very edge"}},
                 "What to take of it: the picture, its tone as grey, where it shows, its height, or what its objects carry: a "
                 "number each, the place within, and lots from 0 to 1; or which part of torn paper a place belongs to.")
+        .toggle("smooth", "Smooth edges", &Settings::smooth,
+                "Where two objects meet in a pixel, takes the mean of their lots instead of one of them.",
+                {"output", {"lot-1", "lot-2", "lot-3"}})
+        .once(1, Value(false))
         .shape([](const Settings& s, Shape) {
             return s.output == Output::picture ? Shape{3, true} : Shape{1, false};
         })
         .reads([](const Settings& s) {
             const std::string_view plane = planes[static_cast<std::size_t>(s.output)];
-            return plane.empty() ? std::vector<std::string>{} : std::vector<std::string>{std::string(plane)};
+            std::vector<std::string> all;
+            if (!plane.empty()) all.emplace_back(plane);
+            if (smooths(s)) all.emplace_back(objects::id);
+            return all;
         })
-        .pixelwise()
+        .footprint([](const Settings& s, const Scales&) { return smooths(s) ? Footprint::near(1, 1) : Footprint::pixel(); })
         // What it takes on whole is the other strand's own.
         .scratch([](const Settings& s, const Scales&, const PlaneCounts& counts) {
             return s.output == Output::picture ? -1.0 * counts.out : 1.0;

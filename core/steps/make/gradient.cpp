@@ -18,7 +18,7 @@ struct Settings {
     double turns = 1;
     Stops stops{{0, {0.93f, 0.85f, 0.70f}, 0}, {0.55, {0.76f, 0.56f, 0.36f}, 0}, {1, {0.36f, 0.22f, 0.13f}, 0}};
     GradientRepeat repeat = GradientRepeat::mirror;
-    bool close = false;
+    bool close = false, copies = true;
     Interpolation interpolation = Interpolation::oklab;
 };
 
@@ -35,6 +35,7 @@ GradientLine line_of(const Settings& s, const StepContext& context) {
     line.width = static_cast<float>(tile.width), line.height = static_cast<float>(tile.height);
     line.dx = static_cast<float>(dx / length), line.dy = static_cast<float>(dy / length);
     line.length = static_cast<float>(length), line.turns = static_cast<float>(s.turns);
+    line.copies = s.copies;
     return line;
 }
 
@@ -50,7 +51,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         for (int y = first; y < last; ++y) {
             const double down = (y + 0.5) / size.height - s.from_y / 100;
             GradientLine here = line;
-            here.down = static_cast<float>(s.form == GradientForm::linear ? down : nearest(down));
+            here.down = static_cast<float>(s.form == GradientForm::linear || !s.copies ? down : nearest(down));
             gradient_places(here, size.width, places.data());
             float* const rows[3] = {red.row(y), green.row(y), blue.row(y)};
             ramp.colours(places.data(), size.width, rows[0], rows[1], rows[2], ramp.has_grain() ? share.data() : nullptr);
@@ -72,8 +73,9 @@ std::vector<std::pair<std::string_view, Value>> points(double from_x, double fro
 
 /// A ramp that runs to its end and back, along the tile's sides where it runs askew; all the way round it runs into itself.
 Values closing(const Settings& s) {
-    if (s.form == GradientForm::angular) return {{"close", true}, {"turns", std::max(1.0, std::round(s.turns))}};
-    if (s.form != GradientForm::linear) return {};
+    if (s.form == GradientForm::angular)
+        return {{"copies", true}, {"close", true}, {"turns", std::max(1.0, std::round(s.turns))}};
+    if (s.form != GradientForm::linear) return s.copies ? Values{} : Values{{"copies", true}};
     const double across = s.to_x - s.from_x, down = s.to_y - s.from_y;
     const bool is_across = std::abs(across) > std::abs(down);
     return {{"to-x", is_across ? s.from_x + std::copysign(100.0, across) : s.from_x},
@@ -103,7 +105,9 @@ StepDescription describe_gradient() {
     base.summary = "A ramp of colours, each stop with a grain of its own.";
     base.words = "ramp fade cone sky sunset blend transition shading";
     base.tiles = Tiling::depends;
-    base.tiles_note = "radial ramps always close; linear ones when they pass the tile in whole turns, looped or mirrored";
+    base.tiles_note =
+        "radial ramps close while they repeat over the edge; linear ones when they pass the tile in whole turns, looped or "
+        "mirrored";
     base.seeded = true;
     base.headline = {"form", "stops"};
     const Range share{-100, 200, Unit::percent, 100};
@@ -129,6 +133,9 @@ StepDescription describe_gradient() {
         .visual({{"from-y", 30.0}, {"to-y", 60.0}})
         .toggle("close", "Close the loop", &Settings::close,
                 "Lets the last stop run back into the first, so that a loop shows no spoke.")
+        .toggle("copies", "Repeats over the edge", &Settings::copies,
+                "Runs round the nearest copy of its centre; off, it has one centre and ends where the tile does.",
+                !When{"form", {"linear"}})
         .choice(interpolation_id, interpolation_title, &Settings::interpolation, interpolation_choices(), interpolation_help)
         .shape([](const Settings&, Shape) {
             return Shape{3, false};

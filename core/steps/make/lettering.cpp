@@ -42,7 +42,11 @@ Extent extent_of_settings(const Settings& s) {
     return {extent.left * scale, extent.top * scale, extent.right * scale, extent.bottom * scale};
 }
 
+std::string notice(const Settings& s);
+
 Bundle run(const Settings& s, const StepContext& context) {
+    if (const std::string why = keeps_outlines(s) ? std::string() : notice(s); !why.empty())
+        context.job->warn("Lettering: " + why);
     return s.drawn_with(transformed(outlines_of(s), s.place(context, s.size / 1000)), context);
 }
 
@@ -71,7 +75,7 @@ StepDescription describe_lettering() {
         .text("font", "Font", &Settings::font,
               "Family and style, such as Inter Bold. The letters' outlines are kept inside the recipe, so that it looks the same "
               "on machines without the font.")
-        .offers(font_families)
+        .offers(font_faces)
         .number("size", "Size", &Settings::size, {4, 8192, Unit::px, 640, Scale::root}, "Size of the letters.")
         .number("spacing", "Spacing", &Settings::spacing, {-50, 200, Unit::percent, 60}, "Room between letters, of their size.")
         .number("leading", "Leading", &Settings::leading, {20, 400, Unit::percent, 200}, "From line to line, of their size.")

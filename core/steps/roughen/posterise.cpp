@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 
 namespace loom {
 
@@ -13,6 +14,7 @@ namespace {
 struct Settings {
     int count = 5;
     double softness = 10;
+    bool height_follows = true;
 };
 
 class Bands final : public PixelStep {
@@ -50,10 +52,12 @@ StepDescription describe_posterise() {
     base.summary = "Gathers tones into a few even bands.";
     base.words = "bands steps levels flat fewer colours cartoon layers contour";
     base.headline = {"count"};
-    return Describe<Settings>(std::move(base))
-        .count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left.")
+    Describe<Settings> describe(std::move(base));
+    describe.count("count", "Count", &Settings::count, {2, 256, Unit::none, 16}, "How many tones are left.")
         .number("softness", "Softness", &Settings::softness, {0, 100, Unit::percent},
-                "How softly one band goes over into the next.")
+                "How softly one band goes over into the next.");
+    return describe_height_follows(describe)
+        .carries_height([](const Settings& s) { return s.height_follows; })
         .per_pixel(
             [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Bands>(s); });
 }

@@ -13,32 +13,36 @@ namespace loom {
 namespace stipple_step {
 namespace {
 
-enum class Drive { tone, coverage };
+enum class Drive { automatic, tone, coverage };
 struct Settings {
-    Drive drive = Drive::tone;
+    Drive drive = Drive::automatic;
     StipplePattern pattern = StipplePattern::blue;
     double dot = 3;
     double density = 100;
     double direction = 45;
 };
 
+/// What covers in part says by that where dots are to be.
+bool by_tone(const Settings& s, bool covered) { return s.drive == Drive::tone || (s.drive == Drive::automatic && !covered); }
+
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
     const Bundle& in = *context.input;
+    const bool tones = by_tone(s, in.coverage != nullptr);
     const Size size = context.size;
-    const PlaneRef drive = s.drive == Drive::tone ? tone_of(in, *context.job) : coverage_of(in);
+    const PlaneRef drive = tones ? tone_of(in, *context.job) : coverage_of(in);
     const auto density = static_cast<float>(s.density / 100);
     Plane wanted(size);
     for_values(*context.job, wanted, [&](std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i) {
             const float value = std::clamp(drive->data()[i], 0.0f, 1.0f);
-            wanted.data()[i] = s.drive == Drive::tone ? 1 - density * (1 - value) : density * value;
+            wanted.data()[i] = tones ? 1 - density * (1 - value) : density * value;
         }
     });
     Plane lit = stippled({s.pattern, s.dot, s.direction}, wanted, context.tile, context.seed, *context.job);
     Bundle result;
     result.named = in.named;
-    if (s.drive == Drive::tone) {
+    if (tones) {
         // Dots of light on dark, as far as the picture covers.
         if (in.coverage)
             for_values(*context.job, lit, [&](std::size_t first, std::size_t last) {
@@ -75,8 +79,10 @@ StepDescription describe_stipple() {
     base.headline = {"pattern", "dot"};
     const When turned{"pattern", {"clustered", "strokes"}};
     return Describe<Settings>(std::move(base))
-        .choice("drive", "Driven by", &Settings::drive, {{"tone", "Tone"}, {"coverage", "Coverage"}},
-                "What becomes dots: how light it is, or how much it covers.")
+        .choice("drive", "Driven by", &Settings::drive,
+                {{"automatic", "As it comes"}, {"tone", "Tone"}, {"coverage", "Coverage"}},
+                "What becomes dots: how light it is, or how much it covers; as it comes, soft forms by how much they cover.")
+        .once(1, Value(std::string("tone")))
         .choice("pattern", "Pattern", &Settings::pattern,
                 {{"white", "White noise"}, {"blue", "Blue noise"}, {"clustered", "Screen"}, {"strokes", "Strokes"}},
                 "How dots lie: by chance, evenly apart, as a turned screen whose dots grow, or as short strokes.")
@@ -87,7 +93,7 @@ StepDescription describe_stipple() {
         .number("direction", "Direction", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "The way along the strokes or the screen's rows, bent to what closes; 0 is right, 90 is up.", turned)
         .shape([](const Settings& s, Shape in) {
-            return s.drive == Drive::tone ? Shape{1, in.coverage} : Shape{in.channels, true};
+            return by_tone(s, in.coverage) ? Shape{1, in.coverage} : Shape{in.channels, true};
         })
         .draws([](const Settings& s) { return s.pattern != StipplePattern::clustered; })
         .direction("Strokes", "direction")

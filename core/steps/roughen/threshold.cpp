@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 #include "core/image/tally.h"
 
 namespace loom {
@@ -17,6 +18,7 @@ struct Settings {
     double tone = 0.5;
     double share = 50;
     double softness = 4;
+    bool height_follows = true;
 };
 
 constexpr int bins = 4096;
@@ -27,17 +29,22 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double at =
         s.by == By::tone ? s.tone : Tally::of(*tone, in.coverage, 0, 1, bins, *context.job).tone_above(s.share / 100);
     const auto soft = static_cast<float>(std::max(1e-4, s.softness / 100)), edge = static_cast<float>(at) - soft / 2;
-    Plane out = context.plane();
-    context.for_rows([&](int first, int last) {
-        for (int y = first; y < last; ++y)
-            for (int x = 0; x < context.size.width; ++x) {
-                const float t = std::clamp((tone->row(y)[x] - edge) / soft, 0.0f, 1.0f);
-                out.row(y)[x] = t * t * (3 - 2 * t) * (in.coverage ? in.coverage->row(y)[x] : 1.0f);
-            }
-    });
-    Bundle result = Bundle::of(std::move(out));
+    const auto cut = [&](const Plane& plane, const Plane* cover) {
+        Plane out = context.plane();
+        context.for_rows([&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < context.size.width; ++x) {
+                    const float t = std::clamp((plane.row(y)[x] - edge) / soft, 0.0f, 1.0f);
+                    out.row(y)[x] = t * t * (3 - 2 * t) * (cover ? cover->row(y)[x] : 1.0f);
+                }
+        });
+        return out;
+    };
+    Bundle result = Bundle::of(cut(*tone, in.coverage.get()));
     result.coverage = in.coverage;
     result.named = in.named;
+    if (const PlaneRef height = in.plane(height_plane); height && s.height_follows)
+        result.named[std::string(height_plane)] = share(cut(*height, nullptr));
     return result;
 }
 
@@ -53,7 +60,8 @@ StepDescription describe_threshold() {
     base.scratch_planes = 0;
     base.headline = {"by"};
     const When by_tone{"by", {"tone"}}, by_share{"by", {"share"}};
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .choice("by", "Cut at", &Settings::by, {{"tone", "Tone"}, {"share", "Share of area"}},
                 "Whether the tone is given, or how much of the area is to be white.")
         .number("tone", "Tone", &Settings::tone, {0, 1, Unit::tone}, "What is lighter becomes white.", by_tone)
@@ -63,7 +71,8 @@ StepDescription describe_threshold() {
                 "Over how many tones black goes over into white.")
         .shape([](const Settings&, Shape in) {
             return Shape{1, in.coverage};
-        })
+        });
+    return describe_height_follows(describe)
         // A share is counted over the whole picture.
         .footprint([](const Settings& s, const Scales&) { return s.by == By::tone ? Footprint::pixel() : Footprint::whole(); })
         .run(run);

@@ -26,6 +26,7 @@ struct Settings {
     double direction = 135, elevation = 45;
     Colour light{1, 1, 1}, dark{0, 0, 0};
     Blend light_blend = Blend::soft_light, dark_blend = Blend::soft_light;
+    enum class Ground { level, tone } ground = Ground::level;
     double light_amount = 100, dark_amount = 100;
 };
 
@@ -115,7 +116,10 @@ Bundle run(const Settings& s, const StepContext& context) {
     out = edge_picture(std::move(out), *context.input, grey(s), meets_beneath(s));
     if (context.wants(height_plane)) {
         const PlaneRef own = context.input->plane(height_plane);
-        const PlaneRef base = own ? own : covered_tone_of(*context.input, *context.job);
+        // A form is as high as its slope rises, from level ground.
+        const PlaneRef base = own                                  ? own
+                              : s.ground == Settings::Ground::tone ? covered_tone_of(*context.input, *context.job)
+                                                                   : share(Plane(context.size, context.wanted_rows(), 0.0f));
         Plane raised = context.plane();
         for_values(*context.job, raised, [&](std::size_t first, std::size_t last) {
             for (std::size_t i = first; i < last; ++i)
@@ -154,6 +158,11 @@ StepDescription describe_bevel() {
         .earlier({"size", "depth", "soften"}, renew)
         .points("profile", "Profile", &Settings::profile,
                 "The slope seen from the side: from the foot at the left to the top at the right.")
+        .choice<Settings::Ground>(
+            "ground", "Height from", &Settings::ground, {{"level", "Level ground"}, {"tone", "Its tone"}},
+            "What the slope stands on in the strand's height, where nothing that came in has one: level ground, "
+            "so that it is all of the height, or how light the picture is.")
+        .once(1, Value(std::string("tone")))
         .section("Lamp")
         .choice("lamp", "Lamp", &Settings::lamp, {{"shared", "The recipe's"}, {"own", "Its own"}}, "Which lamp lights it.")
         .number("direction", "From", &Settings::direction, {-360, 360, Unit::degrees, 180},

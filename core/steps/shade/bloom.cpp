@@ -67,7 +67,7 @@ Plane glow_of(const Settings& s, const Plane& light, const StepContext& context)
         const Plane point = gaussian_blur(light, 0.6 * sx, 0.6 * sy, job);
         for (int k = 0; k < s.rays; ++k) {
             const auto [dx, dy] = ray(s, k, sx, sy);
-            add(glow, line_average(point, dx, dy, Falloff::bell, job), s.ray_amount / 100 * 0.12 * s.ray_length, job);
+            add(glow, line_average(point, dx, dy, Falloff::bell, job), s.ray_amount / 100 * 0.05 * s.ray_length, job);
         }
     }
     return glow;

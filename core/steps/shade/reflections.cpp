@@ -86,7 +86,8 @@ public:
         if (ways_) return std::atan2(ways_->channel(1).row(y)[x], ways_->channel(0).row(y)[x]) / 2;
         return s_.brush_direction * pi / 180;
     }
-    /// Slope across the brushing.
+    /// Slope along the brushing: each line rises and falls in its own places, and moves what it mirrors that way; across it the
+    /// mirror is spread so far that it would hardly be seen.
     double lean(int x, int y) const {
         return tone_ ? std::tan(s_.jitter * pi / 360) * (2 * static_cast<double>(tone_->row(y)[x]) - 1) : 0.0;
     }
@@ -176,9 +177,12 @@ Bundle run(const Settings& s, const StepContext& context) {
                 if (own.at_edge(x, y)) slope_x = own.right(x, y) * s.depth, slope_y = own.up(x, y) * s.depth;
                 const double along = s.brushing == Brushing::none ? s.brush_direction * pi / 180 : scratches.direction(x, y);
                 // Scratches lean across the brushing only.
-                double lean = s.brushed > 0 ? s.brushed / 100 * 0.5 * static_cast<double>(grain[at]) : 0.0;
-                if (s.brushing != Brushing::none) lean += scratches.lean(x, y);
+                const double lean = s.brushed > 0 ? s.brushed / 100 * 0.5 * static_cast<double>(grain[at]) : 0.0;
                 if (lean != 0) slope_x -= lean * std::sin(along), slope_y += lean * std::cos(along);
+                if (s.brushing != Brushing::none) {
+                    const double rise = scratches.lean(x, y);
+                    slope_x += rise * std::cos(along), slope_y += rise * std::sin(along);
+                }
                 if (drift) {
                     slope_x += drift_slope * static_cast<double>(du[at]) * context.tile.width;
                     slope_y += drift_slope * static_cast<double>(dv[at]) * context.tile.height;
@@ -276,11 +280,13 @@ StepDescription describe_reflections() {
                 {{"none", "Not"}, {"straight", "Straight"}, {"round", "Round a point"}, {"lines", "As a strand's lines"}},
                 "How the surface is brushed: what is mirrored spreads across it.")
         .strand("lines", "Lines", &Settings::lines,
-                "A strand of fine lines: each leans a little to one side, so that light and lines agree.", brushing)
+                "A strand of fine lines: each moves what it mirrors a little along itself, so that light and lines agree.",
+                brushing)
         .number("spread-across", "Spread across", &Settings::across, {0, 90, Unit::degrees, 60},
                 "How far the mirror is spread across the brushing.", brushing)
         .number("spread-along", "Spread along", &Settings::along, {0, 60, Unit::degrees, 30}, "And along it.", brushing)
-        .number("jitter", "Line jitter", &Settings::jitter, {0, 60, Unit::degrees, 30}, "How far single lines lean.", brushing)
+        .number("jitter", "Line jitter", &Settings::jitter, {0, 60, Unit::degrees, 30},
+                "How far single lines move what they mirror; light bands end combed.", brushing)
         .number("brushed", "Fine scratches", &Settings::brushed, {0, 100, Unit::percent},
                 "Scratches a pixel wide that scatter the mirror across them.")
         .number("brush-direction", "Brush direction", &Settings::brush_direction, angle,

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/image/gaussian.h"
+#include "core/image/surface.h"
 #include "core/structures/edge.h"
 #include "core/structures/edge_line.h"
 #include "core/structures/filled.h"
@@ -27,6 +29,7 @@ struct Settings {
     Blend blend = Blend::normal;
     double strength = 100;
     double move_x = 0, move_y = 0;
+    double rise = 0, dent = 0;  ///< px
 };
 
 EdgeLine line_of(const Settings& s, bool motif) {
@@ -45,6 +48,28 @@ EdgeLine line_of(const Settings& s, bool motif) {
 bool grey(const Settings& s) { return s.run != Run::motif && is_grey(s.colour); }
 bool meets_beneath(const Settings& s) { return s.place == Where::out && s.blend != Blend::normal; }
 
+bool has_height(const Settings& s) { return s.rise != 0 || s.dent != 0; }
+
+/// The height with the line on it: round in section, and what it lies on drawn down beside it.
+Plane raised(const Settings& s, const Plane& cover, const StepContext& context) {
+    const Bundle& in = *context.input;
+    const PlaneRef base = in.plane(height_plane) ? in.plane(height_plane) : covered_tone_of(in, *context.job);
+    const double soft = std::max(0.3, s.width / 5), wide = std::max(0.6, s.width * 0.7);
+    const Plane dome = gaussian_blur(cover, soft * context.scale_x(), soft * context.scale_y(), *context.job);
+    const Plane around =
+        s.dent != 0 ? gaussian_blur(cover, wide * context.scale_x(), wide * context.scale_y(), *context.job) : Plane();
+    const auto high = static_cast<float>(s.rise / height_range_px), deep = static_cast<float>(s.dent / height_range_px);
+    Plane out = context.plane();
+    for_values(*context.job, out, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) {
+            const float on = cover.data()[i], rise = high * dome.data()[i] * on;
+            const float dent = s.dent != 0 ? deep * around.data()[i] * (1 - on) : 0.0f;
+            out.data()[i] = base->data()[i] + rise - dent;
+        }
+    });
+    return out;
+}
+
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
     const Bundle& in = *context.input;
@@ -60,6 +85,8 @@ Bundle run(const Settings& s, const StepContext& context) {
                  : s.place == Where::out ? laid_under(in, layer, settings, context)
                                          : blended(in, layer, settings, nullptr, *context.job);
     out.named = in.named;
+    if (has_height(s) && context.wants(height_plane))
+        out.named[std::string(height_plane)] = share(raised(s, *layer.coverage, context));
     return edge_picture(std::move(out), in, grey(s), meets_beneath(s));
 }
 
@@ -75,6 +102,7 @@ StepDescription describe_rim() {
     base.words = "outline stroke border edge glow line contour";
     base.headline = {"place", "width"};
     base.blends = true;
+    base.planes = {height_plane};
     return Describe<Settings>(std::move(base))
         .choice("place", "Place", &Settings::place, {{"in", "Inside"}, {"on", "On the edge"}, {"out", "Outside"}},
                 "Where it runs; outside it goes under the form.")
@@ -89,6 +117,10 @@ StepDescription describe_rim() {
                 "Moves all of it, as for the shadow line of stitches.")
         .number("move-y", "Moved down", &Settings::move_y, {-256, 256, Unit::px, 16}, "Moves all of it; above 0 is down.")
         .pair("Moved", "move-x", "move-y")
+        .section("Height")
+        .number("rise", "Rise", &Settings::rise, {-64, 64, Unit::px, 8},
+                "How high it stands in the strand's height; below 0 it is pressed in.")
+        .number("dent", "Dent", &Settings::dent, {0, 64, Unit::px, 8}, "How far it draws down what it lies on, as stitches do.")
         .section("Along the line")
         .number("dash", "Dash", &Settings::dash, {1, 1024, Unit::px, 64, Scale::root},
                 "Length of a dash. Drawn out a little, so that whole ones close.", dashed)
@@ -102,9 +134,12 @@ StepDescription describe_rim() {
                 "Moves dashes or motifs along the line, by so much of one.", moves)
         .shape([](const Settings& s, Shape in) { return edge_shape(in, grey(s), meets_beneath(s)); })
         .reads_beneath(meets_beneath)
+        .notice([](const Settings& s) {
+            return std::string(s.width <= 0 ? "Its width is 0, so that nothing is to be seen of it." : "");
+        })
         .reads([](const Settings&) { return reads_form(); })
         .scratch([](const Settings& s, const Scales&, const PlaneCounts&) {
-            return meets_beneath(s) ? 8.5 : grey(s) ? 3.4 : 5.4;
+            return (meets_beneath(s) ? 8.5 : grey(s) ? 3.4 : 5.4) + (has_height(s) ? 2.5 : 0.0);
         })
         .needs_whole()
         .run(run);

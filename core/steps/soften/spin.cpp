@@ -16,8 +16,11 @@ namespace loom {
 namespace spin_step {
 namespace {
 
+enum class Measure { length, angle };
+
 struct Settings {
-    double sweep = 20;
+    Measure measure = Measure::length;
+    double length = 140, sweep = 20;
     double centre_x = 50, centre_y = 50;
     Falloff falloff = Falloff::even;
 };
@@ -36,9 +39,12 @@ void ring_mean(const float* ring, int count, double reach, Falloff falloff, floa
 
 Bundle run(const Settings& s, const StepContext& context) {
     const PolarLines lines(context.size, s.centre_x, s.centre_y);
+    // Rings have about a sample a pixel.
+    const double length = s.length * std::sqrt(context.scale_x() * context.scale_y());
     return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rings(planes, *context.job, [&](const float* ring, int count, float* out) {
-            ring_mean(ring, count, count * s.sweep / 360, s.falloff, out);
+            const double reach = s.measure == Measure::angle ? count * s.sweep / 360 : std::min(1.0 * count, length);
+            ring_mean(ring, count, reach, s.falloff, out);
         });
     });
 }
@@ -56,7 +62,13 @@ StepDescription describe_spin() {
     base.headline = {"sweep"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
-        .number("sweep", "Sweep", &Settings::sweep, {0, 360, Unit::degrees}, "The whole arc that is averaged.")
+        .choice("measure", "Measured as", &Settings::measure, {{"length", "A length"}, {"angle", "An angle"}},
+                "Whether arcs are as long everywhere, so that contrast is even from the centre to the rim, or as wide.")
+        .once(1, Value(std::string("angle")))
+        .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 1024, Scale::root}, "Of the arc that is averaged.",
+                {"measure", {"length"}})
+        .number("sweep", "Sweep", &Settings::sweep, {0, 360, Unit::degrees}, "The whole arc that is averaged.",
+                {"measure", {"angle"}})
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the centre across the tile.")
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
         .point("Centre", "centre-x", "centre-y")

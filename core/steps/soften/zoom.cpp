@@ -14,8 +14,11 @@ namespace loom {
 namespace zoom_step {
 namespace {
 
+enum class Measure { length, share };
+
 struct Settings {
-    double reach = 20;
+    Measure measure = Measure::length;
+    double length = 80, reach = 20;
     double centre_x = 50, centre_y = 50;
 };
 
@@ -26,11 +29,11 @@ struct Span {
     double scale;
 };
 
-/// Each place becomes the mean from (1 - reach) to 1 of its distance.
-std::vector<Span> spans_of(int count, double reach) {
+/// Each place becomes the mean from (1 - reach) to 1 of its distance, or over a length, in samples, towards the centre.
+std::vector<Span> spans_of(int count, double reach, double length) {
     std::vector<Span> spans;
     for (int r = 0; r < count; ++r) {
-        const double far = r + 0.5, near = std::min(far - 1, r * (1 - reach) - 0.5);
+        const double far = r + 0.5, near = std::min(far - 1, (length > 0 ? std::max(0.0, r - length) : r * (1 - reach)) - 0.5);
         const double end = std::clamp(far + 0.5, 0.0, static_cast<double>(count)), begin = std::max(0.0, near + 0.5);
         Span span{};
         span.far = std::min(static_cast<int>(end), count - 1), span.far_part = end - span.far;
@@ -58,7 +61,9 @@ void ray_mean(const float* ray, int count, const std::vector<Span>& spans, float
 
 Bundle run(const Settings& s, const StepContext& context) {
     const PolarLines lines(context.size, s.centre_x, s.centre_y);
-    const std::vector<Span> spans = spans_of(lines.reach(), s.reach / 100);
+    const std::vector<Span> spans =
+        spans_of(lines.reach(), s.reach / 100,
+                 s.measure == Measure::length ? std::max(1e-6, s.length * std::sqrt(context.scale_x() * context.scale_y())) : 0);
     return all_planes(context, [&](const std::vector<const Plane*>& planes) {
         return lines.by_rays(planes, *context.job,
                              [&](const float* ray, int count, float* out) { ray_mean(ray, count, spans, out); });
@@ -78,8 +83,14 @@ StepDescription describe_zoom() {
     base.headline = {"reach"};
     const Range share{-100, 200, Unit::percent, 100};
     return Describe<Settings>(std::move(base))
+        .choice("measure", "Measured as", &Settings::measure, {{"length", "A length"}, {"share", "A share"}},
+                "Whether every place is drawn out as far, so that contrast is even from the centre to the rim, or by a share of "
+                "its distance.")
+        .once(1, Value(std::string("share")))
+        .number("length", "Length", &Settings::length, {0, 8192, Unit::px, 512, Scale::root}, "How far places look inwards.",
+                {"measure", {"length"}})
         .number("reach", "Reach", &Settings::reach, {0, 100, Unit::percent},
-                "How much of its distance from the centre each place looks inwards.")
+                "How much of its distance from the centre each place looks inwards.", {"measure", {"share"}})
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the centre across the tile.")
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the centre down the tile.")
         .point("Centre", "centre-x", "centre-y")

@@ -5,6 +5,7 @@
 #include "core/catalogue/describe.h"
 #include "core/image/tally.h"
 #include "core/steps/channel_choice.h"
+#include "core/steps/height_follows.h"
 #include "core/steps/each_plane.h"
 
 namespace loom {
@@ -17,6 +18,7 @@ enum class Way { together, apart, lightness };
 struct Settings {
     double clip = 0.5;
     Way way = Way::together;
+    bool height_follows = true;
 };
 
 struct Span {
@@ -81,7 +83,18 @@ Bundle run(const Settings& s, const StepContext& context) {
                 }
             }
     });
-    return recoloured(in, std::move(out));
+    Bundle result = recoloured(in, std::move(out));
+    // One range for all is a curve that a height can follow.
+    const PlaneRef height = s.height_follows && (s.way == Way::together || in.grey()) ? in.plane(height_plane) : nullptr;
+    if (height) {
+        Plane spread = context.plane();
+        context.for_rows([&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < context.size.width; ++x) spread.row(y)[x] = spans[0].of(height->row(y)[x]);
+        });
+        result.named[std::string(height_plane)] = share(std::move(spread));
+    }
+    return result;
 }
 
 }  // namespace
@@ -94,12 +107,14 @@ StepDescription describe_autorange() {
     base.summary = "Spreads the tones that are there from black to white.";
     base.words = "normalise stretch automatic contrast full range";
     base.headline = {"clip", "way"};
-    return Describe<Settings>(std::move(base))
+    Describe<Settings> describe(std::move(base));
+    describe
         .number("clip", "Clip", &Settings::clip, {0, 40, Unit::percent, 5, Scale::root},
                 "How much of the area may become quite black, and how much quite white.")
         .choice(
             "way", "Channels", &Settings::way, {{"together", "Together"}, {"apart", "Apart"}, {"lightness", "Lightness"}},
-            "One range for all channels, one for each, which takes a cast of colour away, or lightness alone, which keeps hue.")
+            "One range for all channels, one for each, which takes a cast of colour away, or lightness alone, which keeps hue.");
+    return describe_height_follows(describe)
         .needs_whole()
         .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
             return (planes.in > 1 ? 3.0 : 0.0) + (s.way == Way::lightness ? 1.0 : 0.0);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 
 namespace loom {
 
@@ -14,6 +15,7 @@ struct Settings {
     double exposure = 0, brightness = 0, contrast = 0;
     double pivot = 0.5;
     bool soft = true;
+    bool height_follows = true;
 };
 
 class Contrast final : public PixelStep {
@@ -59,13 +61,15 @@ StepDescription describe_contrast() {
     base.words = "brightness lighter darker exposure gamma punch";
     base.headline = {"contrast", "exposure"};
     const Range share{-100, 100, Unit::percent};
-    return Describe<Settings>(std::move(base))
-        .number("exposure", "Exposure", &Settings::exposure, {-10, 10, Unit::stops, 3}, "Doubles the light with each stop.")
+    Describe<Settings> describe(std::move(base));
+    describe.number("exposure", "Exposure", &Settings::exposure, {-10, 10, Unit::stops, 3}, "Doubles the light with each stop.")
         .number("brightness", "Brightness", &Settings::brightness, share, "Adds the same to every tone.")
         .number("contrast", "Contrast", &Settings::contrast, share, "Spreads tones from the pivot or draws them to it.")
         .number("pivot", "Pivot", &Settings::pivot, {0, 1, Unit::tone}, "The tone that contrast leaves alone.")
         .toggle("soft", "Soft limits", &Settings::soft,
-                "Bends tones gently towards black and white instead of letting them run over.")
+                "Bends tones gently towards black and white instead of letting them run over.");
+    return describe_height_follows(describe)
+        .carries_height([](const Settings& s) { return s.height_follows; })
         .per_pixel(
             [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Contrast>(s); });
 }

@@ -3,6 +3,7 @@
 #include "core/structures/tone_curve.h"
 
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 #include "core/steps/channel_choice.h"
 
 namespace loom {
@@ -14,6 +15,7 @@ struct Settings {
     CurvePoints all = straight_curve();
     CurvePoints red = straight_curve(), green = straight_curve(), blue = straight_curve();
     CurvePoints lightness = straight_curve();
+    bool height_follows = true;
 };
 
 bool bends(const CurvePoints& points) { return points != straight_curve(); }
@@ -50,8 +52,8 @@ StepDescription describe_curves() {
     base.summary = "Gives every tone another, by curves through points; clamps where a curve is bent.";
     base.words = "tone brightness contrast darker lighter gamma";
     base.headline = {"all"};
-    return Describe<Settings>(std::move(base))
-        .points("all", "All", &Settings::all, "What each tone of every channel becomes.")
+    Describe<Settings> describe(std::move(base));
+    describe.points("all", "All", &Settings::all, "What each tone of every channel becomes.")
         .points("red", "Red", &Settings::red, "What each tone of red becomes, before the curve of all.")
         .points("green", "Green", &Settings::green, "What each tone of green becomes, before the curve of all.")
         .points("blue", "Blue", &Settings::blue, "What each tone of blue becomes, before the curve of all.")
@@ -59,7 +61,9 @@ StepDescription describe_curves() {
                 "What each lightness becomes, after all others; hue stays, and chroma as far as the screen can show it.")
         .shape([](const Settings& s, Shape in) {
             return Shape{bends_one(s) ? 3 : in.channels, in.coverage};
-        })
+        });
+    return describe_height_follows(describe)
+        .carries_height([](const Settings& s) { return s.height_follows && !bends_one(s); })
         .per_pixel(
             [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Curves>(s); });
 }

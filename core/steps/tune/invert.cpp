@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 #include "core/steps/channel_choice.h"
 
 namespace loom {
@@ -10,6 +11,7 @@ namespace {
 
 struct Settings {
     Channels channel = Channels::all;
+    bool height_follows = true;
 };
 
 class Invert final : public PixelStep {
@@ -34,9 +36,11 @@ StepDescription describe_invert() {
     base.id = "invert", base.title = "Invert", base.family = Family::tune;
     base.summary = "Turns light to dark and dark to light.";
     base.words = "negative reverse opposite flip tones";
-    return Describe<Settings>(std::move(base))
-        .choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
-        .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); })
+    Describe<Settings> describe(std::move(base));
+    describe.choice("channel", "Channel", &Settings::channel, channel_choices(), channel_help)
+        .shape([](const Settings& s, Shape in) { return chosen_shape(s.channel, in); });
+    return describe_height_follows(describe)
+        .carries_height([](const Settings& s) { return s.height_follows && s.channel == Channels::all; })
         .per_pixel(
             [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Invert>(s); });
 }

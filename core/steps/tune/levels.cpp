@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/catalogue/describe.h"
+#include "core/steps/height_follows.h"
 #include "core/steps/channel_choice.h"
 
 namespace loom {
@@ -15,6 +16,7 @@ struct Settings {
     double in_black = 0, middle = 1, in_white = 1;
     double out_black = 0, out_white = 1;
     Channels channel = Channels::all;
+    bool height_follows = true;
 };
 
 class Levels final : public PixelStep {
@@ -62,8 +64,8 @@ StepDescription describe_levels() {
     base.words = "black white point contrast tighten brightness darker lighter clip";
     base.headline = {"in-black", "in-white"};
     const Range tone{0, 1, Unit::tone};
-    return Describe<Settings>(std::move(base))
-        .number("in-black", "Black from", &Settings::in_black, tone, "Tones up to this become black.")
+    Describe<Settings> describe(std::move(base));
+    describe.number("in-black", "Black from", &Settings::in_black, tone, "Tones up to this become black.")
         .on_histogram(ToneHandle::black)
         .number("middle", "Middle", &Settings::middle, {0.05, 20, Unit::none, 4, Scale::root},
                 "Above 1 lightens the middle tones, below 1 darkens them.")
@@ -80,7 +82,9 @@ StepDescription describe_levels() {
             return s.in_white <= s.in_black
                        ? std::string("White from is at or below black from: every tone becomes black or white.")
                        : std::string();
-        })
+        });
+    return describe_height_follows(describe)
+        .carries_height([](const Settings& s) { return s.height_follows && s.channel == Channels::all; })
         .per_pixel(
             [](const Settings& s, const StepContext&) -> std::unique_ptr<PixelStep> { return std::make_unique<Levels>(s); });
 }
