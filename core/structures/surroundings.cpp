@@ -121,6 +121,37 @@ namespace {
 
 constexpr int fine_side = 640, brushed_side = 160, brushed_directions = 32;
 
+/// A square over -1 to 1, read between its places and held beyond.
+double read_square(const float* square, int side, double x, double y) {
+    const double px = std::clamp((x + 1) / 2 * side - 0.5, 0.0, side - 1.001),
+                 py = std::clamp((y + 1) / 2 * side - 0.5, 0.0, side - 1.001);
+    const int i = static_cast<int>(px), j = static_cast<int>(py);
+    const auto fx = static_cast<float>(px - i), fy = static_cast<float>(py - j);
+    const float* at = square + static_cast<std::size_t>(j) * static_cast<std::size_t>(side) + static_cast<std::size_t>(i);
+    const float top = at[0] + fx * (at[1] - at[0]), low = at[side] + fx * (at[side + 1] - at[side]);
+    return static_cast<double>(top + fy * (low - top));
+}
+
+/// Gaussian along rows (`step` 1) or columns (`step` the side) of a square whose edges are held.
+void soften(const std::vector<float>& from, std::vector<float>& to, int side, int step, double deviation) {
+    const int reach = std::min(side, static_cast<int>(std::ceil(3 * deviation)));
+    std::vector<double> weights;
+    double total = 0;
+    for (int k = -reach; k <= reach; ++k) {
+        weights.push_back(reach == 0 ? 1 : std::exp(-0.5 * k * k / (deviation * deviation)));
+        total += weights.back();
+    }
+    for (int line = 0; line < side; ++line)
+        for (int at = 0; at < side; ++at) {
+            const int base = step == 1 ? line * side : line;
+            double sum = 0;
+            for (int k = -reach; k <= reach; ++k)
+                sum += weights[static_cast<std::size_t>(k + reach)] *
+                       static_cast<double>(from[static_cast<std::size_t>(base + std::clamp(at + k, 0, side - 1) * step)]);
+            to[static_cast<std::size_t>(base + at * step)] = static_cast<float>(sum / total);
+        }
+}
+
 }  // namespace
 
 Mirror::Mirror(const Room& room, const BrushedLobe& lobe, const Job& job) {
@@ -143,47 +174,33 @@ Mirror::Mirror(const Room& room, const BrushedLobe& lobe, const Job& job) {
     side_ = side, directions_ = 1, table_ = std::move(plain);
     if (!brushed) return;
     // The lobe of a scratched surface: normals lean across the scratches, hardly along them (Ward 1992); half the degrees of
-    // what is mirrored.
-    const double wide = std::tan(lobe.across * pi / 360), high = std::tan(lobe.along * pi / 360);
-    struct Tap {
-        double across, along, weight;
-    };
-    std::vector<Tap> taps;
-    double total = 0;
-    constexpr int most_across = 10, most_along = 3;
-    for (int a = -most_across; a <= most_across; ++a)
-        for (int b = -most_along; b <= most_along; ++b) {
-            const double s = 2.6 * a / most_across, t = 2.2 * b / most_along, weight = std::exp(-(s * s + t * t) / 2);
-            taps.push_back({s * wide, t * high, weight}), total += weight;
-        }
-    std::vector<float> all(static_cast<std::size_t>(brushed_directions) * table_.size());
-    for_rows(job, brushed_directions * side, [&](int first, int last) {
-        for (int row = first; row < last; ++row) {
-            const int direction = row / side, j = row % side;
+    // what is mirrored. Its two ways are softened one after the other on a grid that is turned with the brushing.
+    const double cell = 2.0 / side, wide = std::tan(lobe.across * pi / 360) / cell, high = std::tan(lobe.along * pi / 360) / cell;
+    const std::size_t count = table_.size();
+    std::vector<float> all(static_cast<std::size_t>(brushed_directions) * count);
+    for_ranges(job, brushed_directions, 1, [&](int first, int last) {
+        std::vector<float> turned(count), soft(count);
+        for (int direction = first; direction < last; ++direction) {
+            job.check();
             const double angle = pi * direction / brushed_directions, c = std::cos(angle), n = std::sin(angle);
-            for (int i = 0; i < side; ++i) {
-                double sum = 0;
-                for (const Tap& tap : taps)
-                    sum += tap.weight *
-                           light(0, place(i) + tap.along * c - tap.across * n, place(j) + tap.along * n + tap.across * c);
-                all[static_cast<std::size_t>(row * side + i)] = static_cast<float>(sum / total);
-            }
+            for (int j = 0; j < side; ++j)
+                for (int i = 0; i < side; ++i)
+                    turned[static_cast<std::size_t>(j * side + i)] =
+                        static_cast<float>(light(0, place(i) * c - place(j) * n, place(i) * n + place(j) * c));
+            soften(turned, soft, side, 1, high), soften(soft, turned, side, side, wide);
+            for (int j = 0; j < side; ++j)
+                for (int i = 0; i < side; ++i)
+                    all[static_cast<std::size_t>(direction) * count + static_cast<std::size_t>(j * side + i)] =
+                        static_cast<float>(
+                            read_square(turned.data(), side, place(i) * c + place(j) * n, place(j) * c - place(i) * n));
         }
     });
     directions_ = brushed_directions, table_ = std::move(all);
 }
 
 double Mirror::light(int direction, double x, double y) const {
-    const double px = std::clamp((x + 1) / 2 * side_ - 0.5, 0.0, side_ - 1.001),
-                 py = std::clamp((y + 1) / 2 * side_ - 0.5, 0.0, side_ - 1.001);
-    const int i = static_cast<int>(px), j = static_cast<int>(py);
-    const auto fx = static_cast<float>(px - i), fy = static_cast<float>(py - j);
-    const float* at =
-        table_.data() +
-        (static_cast<std::size_t>(direction * side_) + static_cast<std::size_t>(j)) * static_cast<std::size_t>(side_) +
-        static_cast<std::size_t>(i);
-    const float top = at[0] + fx * (at[1] - at[0]), low = at[side_] + fx * (at[side_ + 1] - at[side_]);
-    return static_cast<double>(top + fy * (low - top));
+    const auto count = static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_);
+    return read_square(table_.data() + static_cast<std::size_t>(direction) * count, side_, x, y);
 }
 
 double Mirror::light(double x, double y, double brushing) const {

@@ -160,8 +160,8 @@ TEST_CASE("a bevel is light towards the lamp and dark away from it, and raises t
     // A slope of one in one, ten design px high.
     const PlaneRef height = out.plane(height_plane);
     REQUIRE(height);
-    CHECK(at(height, 64, 64) - 0.5 == Approx(10 / height_range_px).margin(0.01));
-    CHECK(at(height, 64, 64 - 31) - 0.5 == Approx(5 / height_range_px).margin(0.02));
+    CHECK(at(height, 64, 64) == Approx(10 / height_range_px).margin(0.01));
+    CHECK(at(height, 64, 64 - 31) == Approx(5 / height_range_px).margin(0.02));
     // A torn edge gives a torn bevel: no light where there is no edge.
     const Bundle outer = applied("bevel",
                                  {{"side", std::string("outer")},
@@ -216,7 +216,7 @@ TEST_CASE("a shadow fades on its way, and files from before mean the same", "[ed
     CHECK(at(faded.coverage, 54, 64) - at(faded.coverage, 76, 64) > 0.3);
     const auto read = [](const char* step, const char* set) {
         const Reading reading =
-            read_recipe(std::string(R"({"format": "keen-loom/1", "strands": [{"id": "a", "steps": [)") +
+            read_recipe(std::string(R"({"format": "keen-loom/1", "defaults": 1, "strands": [{"id": "a", "steps": [)") +
                         R"({"id": "s1", "step": "shape"}, {"id": "s2", "step": ")" + step + R"(", "set": )" + set + "}]}]}");
         CHECK(reading.findings.empty());
         return reading.recipe.strands[0]->steps[1].set;

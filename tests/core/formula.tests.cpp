@@ -237,7 +237,7 @@ TEST_CASE("a formula cannot run away or hand on what is no number", "[formula]")
     while (wide.size() < 4080) wide += "+sin(u)*v";
     REQUIRE_FALSE(read_formula(wide).fault);
     // Registers are shared: a long sum needs no more room than a short one.
-    CHECK(read_formula(wide).program.registers < static_cast<int>(formula_words().size()) + 16);
+    CHECK(read_formula(wide).program.registers < static_cast<int>(formula_sources().size()) + 16);
     CHECK(std::isfinite(made(wide).channel(0).at(1, 1)));
 }
 
@@ -248,7 +248,7 @@ TEST_CASE("faults in the lines of a formula are told at their place", "[formula]
     };
     CHECK(fault("a1 = u; a1 * 2").empty());
     CHECK(fault("a1 = u; ") == "8: the last line gives the value: write it after the ;");
-    CHECK(fault("a1 = u") == "6: the last line gives the value: write it after a ;");
+    CHECK(fault("a1 = u").starts_with("3: write == to compare"));
     CHECK(fault("u; v") == "0: a line before the last names something: write name = ...;");
     CHECK(fault("wave = 2; 1") == "0: 'wave' is a word already: choose another name");
     CHECK(fault("k = m + 1; m = 2; k").find("'m' is used before its line has given it") != std::string::npos);

@@ -102,11 +102,9 @@ TEST_CASE("relief light is SVG's diffuse and specular lighting", "[librsvg][reli
         const std::string light =
             "<feDistantLight azimuth='" + std::to_string(-direction) + "' elevation='" + std::to_string(elevation) + "'/>";
         const std::string scale = " in='SourceAlpha' lighting-color='white' surfaceScale='" + std::to_string(depth / 2) + "'";
-        Values set{{"depth", depth},
-                   {"direction", direction},
-                   {"elevation", elevation},
-                   {"result", std::string("light")},
-                   {"shine", 0.0}};
+        Values set{{"depth", depth},         {"direction", direction},
+                   {"elevation", elevation}, {"result", std::string("light")},
+                   {"ambient", 0.0},         {"shine", 0.0}};
         const Bundle diffuse = applied("relief", set, &in, size);
         CHECK(greatest_inside(
                   diffuse.channel(0),

@@ -29,8 +29,8 @@ TEST_CASE("relief light leaves a level surface as it was and lights slopes by th
     for (int y = 0; y < wide.height; ++y)
         for (int x = 0; x < wide.width; ++x) ramp.row(y)[x] = static_cast<float>(x) / 64;
     const Bundle in = Bundle::of(std::move(ramp));
-    const Values set{
-        {"depth", 16.0}, {"direction", 180.0}, {"elevation", 45.0}, {"shine", 0.0}, {"result", std::string("light")}};
+    const Values set{{"depth", 16.0}, {"direction", 180.0}, {"elevation", 45.0},
+                     {"shine", 0.0},  {"ambient", 0.0},     {"result", std::string("light")}};
     const double slope = 0.25, root = std::sqrt(0.5);
     CHECK(first(applied("relief", set, &in, wide), 30, 20) ==
           Approx((slope * root + root) / std::sqrt(1 + slope * slope)).margin(1e-4));
@@ -41,8 +41,9 @@ TEST_CASE("a shadow falls away from the lamp, and a pit darkens with occlusion",
     for (int y = 20; y < 28; ++y)
         for (int x = 28; x < 34; ++x) post.row(y)[x] = 1;
     const Bundle in = Bundle::of(std::move(post));
-    const Values set{{"depth", 8.0},  {"direction", 180.0}, {"elevation", 30.0}, {"shine", 0.0}, {"result", std::string("light")},
-                     {"shadow", 20.0}};
+    const Values set{
+        {"depth", 8.0},   {"direction", 180.0}, {"elevation", 30.0}, {"shine", 0.0}, {"result", std::string("light")},
+        {"shadow", 20.0}, {"ambient", 0.0}};
     const Bundle lit = applied("relief", set, &in, wide);
     CHECK(first(lit, 40, 24) < 0.1 * first(lit, 20, 24));
     Values open = set;

@@ -89,11 +89,10 @@ TEST_CASE("every object takes one value, from its middle or on average, whole or
 
 TEST_CASE("whole pixels are moved as they are, and boards that run round the tile do not meet themselves",
           "[byobject][objects]") {
-    // Noise of one pixel, in bricks.
-    const std::vector<Strand> bricks{strand_of("bricks", {{"courses", {}, 2}})};
+    // Noise of one pixel, in cells.
     const auto made = [&](bool clean) {
-        return tone(of_flakes(
-            {{"static", {}, 5}, {"byobject", {{"objects", word("bricks")}, {"tone", 0.0}, {"clean", clean}}, 1}}, bricks));
+        return tone(
+            of_flakes({{"static", {}, 5}, {"byobject", {{"objects", word("flakes")}, {"tone", 0.0}, {"clean", clean}}, 1}}));
     };
     const Plane noise = tone(recipe_of({strand_of("a", {{"static", {}, 5}})}, 128)), clean = made(true), soft = made(false);
     CHECK(deviation_of(clean) == Approx(deviation_of(noise)).epsilon(0.03));

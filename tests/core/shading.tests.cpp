@@ -32,6 +32,14 @@ Bundle level(float tone) { return Bundle::of(Plane(size, tone)); }
 double least_of(const Plane& plane) { return static_cast<double>(tone_span_of(plane, nullptr, job).least); }
 double most_of(const Plane& plane) { return static_cast<double>(tone_span_of(plane, nullptr, job).greatest); }
 
+/// A step's result with these planes.
+Bundle with_planes(const char* kind, const Values& set, const Bundle& in, const std::vector<std::string>& planes,
+                   std::uint32_t seed = 0) {
+    const auto out = apply_step(*find_step(kind), set, seed, in.size(), &in, {}, 0, job, {planes.begin(), planes.end()});
+    REQUIRE(out);
+    return *out;
+}
+
 /// A disc of that radius about the middle.
 Bundle disc(double radius) {
     return applied("shape", {{"form", word("ellipse")}, {"width", 2 * radius}, {"height", 2 * radius}}, nullptr, size);
@@ -122,7 +130,7 @@ TEST_CASE("tilted objects are lit as they lean, and not along their edges", "[re
     const double rise = 0.2 * 8, wanted = (std::cos(pi / 4) * rise + std::sin(pi / 4)) / std::sqrt(1 + rise * rise);
     CHECK(static_cast<double>(on.channel(0).at(64, 20)) == Approx(wanted).margin(1e-3));
     CHECK(static_cast<double>(without.channel(0).at(32, 20)) == Approx(std::sin(pi / 4)).margin(1e-3));
-    CHECK(std::abs(without.channel(0).at(64, 20) - on.channel(0).at(64, 20)) > 0.1f);
+    CHECK(std::abs(without.channel(0).at(64, 20) - on.channel(0).at(64, 20)) > 0.05f);
 }
 
 TEST_CASE("with height from a strand light, hollows and reflections can begin one", "[relief][planning]") {
@@ -148,7 +156,7 @@ TEST_CASE("with height from a strand light, hollows and reflections can begin on
 
 TEST_CASE("a studio differs with its seed, lamps stand by themselves, and light may run over", "[reflections]") {
     const Bundle clouds = cloud_picture(size, 12);
-    const Values studio{{"surroundings", word("studio")}, {"depth", 30.0}};
+    const Values studio{{"surroundings", word("studio")}, {"depth", 5.0}};
     const Bundle one = applied("reflections", studio, &clouds, size, 1), two = applied("reflections", studio, &clouds, size, 2);
     CHECK(mean_difference(one.channel(0), two.channel(0)) > 0.01);
     CHECK(deviation_of(one.channel(0)) > 0.05);
@@ -263,7 +271,7 @@ TEST_CASE("torn paper shows its core along the edge, more on the side it was pul
     const Bundle in = applied("shape", {{"width", 90.0}, {"height", 90.0}, {"colour", Colour{0.7f, 0.2f, 0.1f}}}, nullptr, size);
     const Values set{{"reach", 6.0},       {"wander", 4.0},      {"core", 6.0},
                      {"core-spread", 0.0}, {"one-sided", 100.0}, {"direction", 0.0}};
-    const Bundle torn = applied("tear", set, &in, size, 3);
+    const Bundle torn = with_planes("tear", set, in, {"core", "face", std::string(height_plane)}, 3);
     REQUIRE(torn.coverage);
     CHECK(mean_of(*torn.coverage) < mean_of(*in.coverage));
     // The middle stays as it was; beyond the form there is nothing.

@@ -69,7 +69,7 @@ std::optional<TextFault> split_formula(std::string_view text, std::vector<Formul
         const bool names = after > k && !std::isdigit(static_cast<unsigned char>(text[k])) && sign < end && text[sign] == '=' &&
                            !(sign + 1 < end && text[sign + 1] == '=');
         if (!last && !names) return TextFault{k, "a line before the last names something: write name = ...;"};
-        if (last && names) return TextFault{end, "the last line gives the value: write it after a ;"};
+        if (last && names) return TextFault{sign, "write == to compare; a line that names something ends with ;"};
         if (last && k == end && !parts.empty()) return TextFault{end, "the last line gives the value: write it after the ;"};
         parts.push_back({names ? std::string(text.substr(k, after - k)) : std::string(), k, names ? sign + 1 : from, end});
         if (parts.size() > 64) return TextFault{k, "there may be 64 lines"};

@@ -24,9 +24,9 @@ struct Settings {
     double ragged = 4, ragged_size = 14;
     double core = 9, core_spread = 70;
     double direction = 135, one_sided = 60;
-    double fibres = 4;
+    double fibres = 3;
     double feather = 1.2;
-    Colour core_colour{0.93f, 0.92f, 0.89f};
+    Colour core_colour{0.88f, 0.86f, 0.81f};
 };
 
 constexpr std::string_view planes[] = {"face", "core", "edge"};
@@ -49,7 +49,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const Plane distance = distance_to_level(*in.coverage, 0.5f, farthest(s) * scale, *context.job);
     const CloudField wander = field(s.wander_size, 3, 1, context), ragged = field(s.ragged_size, 3, 2, context),
-                     spread = field(2.2 * s.ragged_size, 3, 3, context), hairs = field(2.2, 2, 4, context),
+                     spread = field(2.2 * s.ragged_size, 3, 3, context), hairs = field(3.2, 3, 4, context),
                      broad = field(s.wander_size / 2, 2, 5, context);
     const int channels =
         in.grey() && s.core_colour.red == s.core_colour.green && s.core_colour.green == s.core_colour.blue ? 1 : 3;
@@ -105,8 +105,8 @@ Bundle run(const Settings& s, const StepContext& context) {
                 face.row(y)[x] = covered * on_face, core.row(y)[x] = covered * (1 - on_face);
                 edge.row(y)[x] = covered * static_cast<float>(std::exp(-std::max(0.0, line) / std::max(0.5, s.feather)));
                 // Its fibres catch the light one by one.
-                const auto shade = static_cast<float>(1 + 0.035 * std::clamp(static_cast<double>(h[at]), -2.0, 2.0) +
-                                                      0.02 * static_cast<double>(r[at]));
+                const auto shade = static_cast<float>(1 + 0.05 * std::clamp(static_cast<double>(h[at]), -2.0, 2.0) +
+                                                      0.03 * static_cast<double>(r[at]));
                 for (int c = 0; c < channels; ++c) {
                     const float face_colour = own_cover > 0 ? in.channel(c).row(y)[x] / own_cover : 0.0f;
                     const float torn = std::clamp(core_colour[c] * shade, 0.0f, 1.0f);
