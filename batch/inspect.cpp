@@ -72,14 +72,6 @@ Outcome run_check(const std::vector<std::string>& paths, bool json) {
         else
             findings.push_back({Finding::Weight::fault, "", file.error().message});
         any = any || !findings.empty();
-        // What has no effect is no fault.
-        for (const IdleStep& step : idle) {
-            const Finding note{Finding::Weight::warning, step.pointer, step.message};
-            if (json)
-                list.push_back({{"file", path}, {"pointer", step.pointer}, {"kind", "note"}, {"message", step.message}});
-            else
-                std::fprintf(stderr, "%s: note: %s\n", path.c_str(), note.text().c_str());
-        }
         for (const Finding& finding : findings) {
             const bool fault = finding.weight == Finding::Weight::fault;
             if (json)
@@ -89,6 +81,14 @@ Outcome run_check(const std::vector<std::string>& paths, bool json) {
                                 {"message", finding.message}});
             else
                 std::fprintf(stderr, "%s: %s%s\n", path.c_str(), fault ? "" : "warning: ", finding.text().c_str());
+        }
+        // What has no effect is no fault.
+        for (const IdleStep& step : idle) {
+            const Finding note{Finding::Weight::warning, step.pointer, step.message};
+            if (json)
+                list.push_back({{"file", path}, {"pointer", step.pointer}, {"kind", "note"}, {"message", step.message}});
+            else
+                std::fprintf(stderr, "%s: note: %s\n", path.c_str(), note.text().c_str());
         }
     }
     if (json) print_json({{"findings", list}});

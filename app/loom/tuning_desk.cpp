@@ -50,7 +50,8 @@ std::string shape_of(const Session& session) {
                 if (p.kind == Kind::recipe) shape += as<std::string>(value_or_default(p, step->set));
             }
     } else if (const Strand* strand = session.selected_strand()) {
-        shape += gate_word(strand->join.gate.of);
+        for (const Field<Strand>& field : strand_fields()) shape += matters(strand_fields(), field, *strand) ? '1' : '0';
+        for (const auto& [map, route] : strand->routes) shape += is_smooth(route.blend) ? std::string(map_id(map)) : "-";
     } else {
         for (const Dial& dial : session.recipe().dials) shape += "|" + dial.name;
     }
@@ -282,7 +283,13 @@ void TuningDesk::build_strand(const Strand& strand) {
     }
     add_heading(tr("Maps"), "strand");
     for (const MapInfo& info : map_table)
-        if (info.routed) add_route(info.map);
+        if (info.routed) {
+            add_route(info.map);
+            const auto route = strand.routes.find(info.map);
+            if (route != strand.routes.end() && is_smooth(route->second.blend))
+                add_parameter({strand.id, "", "routes." + std::string(info.id) + ".smooth"},
+                              find_field(route_fields(), "smooth")->parameter);
+        }
 }
 
 void TuningDesk::build_recipe() {

@@ -2,7 +2,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/widgets/formula_edit.h"
 
+#include <QAbstractItemView>
+#include <QCompleter>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
 #include <QPlainTextEdit>
@@ -45,6 +48,7 @@ FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWid
     later_.setSingleShot(true);
     later_.setInterval(250);
     field_->installEventFilter(this);
+    complete_words();
     connect(field_, &QPlainTextEdit::textChanged, this, &FormulaEdit::check);
     connect(&later_, &QTimer::timeout, this, &FormulaEdit::commit);
     check();
@@ -69,6 +73,47 @@ void FormulaEdit::fill_words() {
         }
     }
     words_->setMenu(menu);
+}
+
+void FormulaEdit::complete_words() {
+    QStringList words;
+    for (const FormulaWord& word : formula_words()) words << qt(word.word);
+    for (const FormulaSource& source : formula_sources())
+        if (const FormulaWord& word = formula_words()[source.word]; word.kind == FormulaWord::Kind::strand)
+            words << qt(formula_prefixes[source.strand]) + "." + qt(word.word);
+    words.sort();
+    completer_ = new QCompleter(words, this);
+    completer_->setWidget(field_);
+    completer_->setCaseSensitivity(Qt::CaseInsensitive);
+    connect(completer_, QOverload<const QString&>::of(&QCompleter::activated), this, [this](const QString& word) {
+        QTextCursor cursor = field_->textCursor();
+        cursor.movePosition(QTextCursor::Left, QTextCursor::KeepAnchor, static_cast<int>(begun().size()));
+        cursor.insertText(word);
+        field_->setTextCursor(cursor);
+    });
+    // Only what is typed asks, not what comes from the recipe; an open list gets the keys and hands them on by itself.
+    connect(field_, &QPlainTextEdit::textChanged, this, [this] {
+        if (typing_ || completer_->popup()->isVisible()) offer_words();
+    });
+}
+
+QString FormulaEdit::begun() const {
+    const QString before = field_->toPlainText().left(field_->textCursor().position());
+    qsizetype from = before.size();
+    while (from > 0 && (before[from - 1].isLetterOrNumber() || before[from - 1] == '_' || before[from - 1] == '.')) --from;
+    return before.mid(from);
+}
+
+void FormulaEdit::offer_words() {
+    const QString word = begun();
+    if (word.size() < 2 || !word[0].isLetter()) return completer_->popup()->hide();
+    completer_->setCompletionPrefix(word);
+    const bool done = completer_->completionCount() == 1 && completer_->currentCompletion() == word;
+    if (completer_->completionCount() == 0 || done) return completer_->popup()->hide();
+    completer_->popup()->setCurrentIndex(completer_->completionModel()->index(0, 0));
+    QRect at = field_->cursorRect();
+    at.setWidth(completer_->popup()->sizeHintForColumn(0) + 24);
+    completer_->complete(at);
 }
 
 void FormulaEdit::set_expression(const QString& text) {
@@ -123,6 +168,19 @@ void FormulaEdit::commit() {
 }
 
 bool FormulaEdit::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == field_ && event->type() == QEvent::KeyPress) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool chooses = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter || key->key() == Qt::Key_Tab;
+        if (completer_->popup()->isVisible() && chooses) {
+            emit completer_->activated(completer_->popup()->currentIndex().data().toString());
+            completer_->popup()->hide();
+            return true;
+        }
+        typing_ = true;
+        const bool handled = static_cast<QObject*>(field_)->event(event);
+        typing_ = false;
+        return handled;
+    }
     if (event->type() == QEvent::FocusIn) ++visits_;
     if (event->type() == QEvent::FocusOut) {
         later_.stop();

@@ -7,6 +7,7 @@
 #include <QTimer>
 #include <QWidget>
 
+class QCompleter;
 class QLabel;
 class QPlainTextEdit;
 class QToolButton;
@@ -34,8 +35,15 @@ protected:
 private:
     void check();
     void commit();
+    /// Offers words while they are typed.
+    void complete_words();
+    void offer_words();
+    /// What stands of a word before the cursor.
+    QString begun() const;
     void fill_words();
 
+    QCompleter* completer_ = nullptr;
+    bool typing_ = false;
     QPlainTextEdit* field_;
     QLabel* fault_;
     QToolButton* words_;

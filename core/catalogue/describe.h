@@ -329,6 +329,10 @@ public:
         step_.remakes = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;
     }
+    Describe& makes_planes(bool (*function)(const Settings&)) {
+        step_.makes_planes = [read = reader(), function](const Values& v) { return function(read(v)); };
+        return *this;
+    }
     Describe& carries_height(bool (*function)(const Settings&)) {
         step_.carries_height = [read = reader(), function](const Values& v) { return function(read(v)); };
         return *this;

@@ -259,6 +259,8 @@ struct StepDescription {
     /// The scale, in %, at which these settings want what comes in made anew, on a tile so much smaller, if that can be done;
     /// 100: as it is. It then stands in the context as "remade". Null: always as it is.
     std::function<double(const Values&)> remakes;
+    /// Whether these settings make its named planes; null: always.
+    std::function<bool(const Values&)> makes_planes;
     /// For steps per pixel: whether a height that comes along is changed by the same curve as tones. Null: never.
     std::function<bool(const Values&)> carries_height;
     /// Whether these settings take the direction and elevation of the recipe's lamp; null: never.

@@ -71,7 +71,7 @@ void add_blend(Fields<Owner>& fields, Part part) {
         number(Kind::number, "amount", "Amount", 100, 0, 100, Unit::percent, "How much of the blend is mixed in."),
         [part](const Owner& o) { return part(const_cast<Owner&>(o)).amount; },
         [part](Owner& o, const Value& v) { part(o).amount = as<double>(v); }));
-    Parameter width = number(Kind::number, "width", "Width", Join{}.width, 0, 1, Unit::tone,
+    Parameter width = number(Kind::number, "smooth", "Smooth over", Join{}.width, 0, 1, Unit::tone,
                              "Over how many tones the smooth minimum or maximum turns from one to the other.");
     width.when = Condition("blend", {blend_id(Blend::smooth_minimum), blend_id(Blend::smooth_maximum)});
     fields.push_back(made<Owner>(

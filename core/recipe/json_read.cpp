@@ -116,7 +116,7 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     if (!reader.object(node, pointer)) return join;
     join.blend = reader.blend(node, pointer);
     join.amount = reader.number(node, "amount", pointer, described(strand_fields(), "amount"));
-    join.width = reader.number(node, "width", pointer, described(strand_fields(), "width"));
+    join.width = reader.number(node, "smooth", pointer, described(strand_fields(), "smooth"));
     join.within = reader.flag(node, "within", pointer, false);
     join.lift = reader.flag(node, "lift", pointer, false);
     join.lift_amount = reader.number(node, "lift-amount", pointer, described(strand_fields(), "lift-amount"));
@@ -132,7 +132,7 @@ Join read_join(Reader& reader, const json& node, const std::string& pointer) {
     }
     join.gate = read_gate(reader, node, pointer);
     for (const auto& [key, value] : node.items())
-        if (key != "blend" && key != "amount" && key != "width" && key != "within" && key != "lift" && key != "lift-amount" &&
+        if (key != "blend" && key != "amount" && key != "smooth" && key != "within" && key != "lift" && key != "lift-amount" &&
             key != "dots" && key != "gate")
             reader.warn(at(pointer, key), "unknown field, left out");
     return join;
@@ -225,7 +225,7 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer,
             } else if (reader.object(value, here)) {
                 strand.routes[*known] = {reader.blend(value, here),
                                          reader.number(value, "amount", here, described(route_fields(), "amount")),
-                                         reader.number(value, "width", here, described(route_fields(), "width"))};
+                                         reader.number(value, "smooth", here, described(route_fields(), "smooth"))};
             }
         }
     }

@@ -77,10 +77,9 @@ json write(const Strand& strand) {
                            {"as-picture", strand.masking.as_picture}};
     node["join"] = {
         {"blend", blend_id(strand.join.blend)}, {"amount", number(strand.join.amount)}, {"within", strand.join.within}};
-    if (is_smooth(strand.join.blend)) node["join"]["width"] = number(strand.join.width);
+    if (strand.join.width != Join{}.width) node["join"]["smooth"] = number(strand.join.width);
     if (strand.join.lift) node["join"]["lift"] = true;
-    if (strand.join.lift && strand.join.lift_amount != Join{}.lift_amount)
-        node["join"]["lift-amount"] = number(strand.join.lift_amount);
+    if (strand.join.lift_amount != Join{}.lift_amount) node["join"]["lift-amount"] = number(strand.join.lift_amount);
     if (strand.join.dots != StippleDots{}) {
         const auto value = [&](std::string_view id) { return write(find_field(strand_fields(), id)->get(strand)); };
         node["join"]["dots"] = {
@@ -90,7 +89,7 @@ json write(const Strand& strand) {
     json routes = json::object();
     for (const auto& [map, route] : strand.routes) {
         json& written = routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
-        if (is_smooth(route.blend)) written["width"] = number(route.width);
+        if (route.width != Route{}.width) written["smooth"] = number(route.width);
     }
     node["routes"] = std::move(routes);
     add_unknown(node, strand.unknown);

@@ -314,7 +314,8 @@ int Planner::step_node(const StepPlace& at, const StepDescription& description, 
     node.shape = description.shape(step.set, in);
     // What strokes made of the whole picture is handed on as it is.
     node.footprint = carried != nothing && !description.carried_size ? Footprint::pixel() : stroked_footprint(step, description);
-    for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
+    if (!description.makes_planes || description.makes_planes(step.set))
+        for (std::string_view plane : description.planes) node.named_planes += reads_.contains(plane);
     if (input != nothing && !makes) node.named_planes += plan_.nodes[static_cast<std::size_t>(input)].named_planes;
     auto planes = [](const Shape& shape, int named) { return std::max(1, shape.channels) + (shape.coverage ? 1 : 0) + named; };
     const int named_in = makes || input == nothing ? 0 : plan_.nodes[static_cast<std::size_t>(input)].named_planes;

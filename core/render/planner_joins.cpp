@@ -147,9 +147,11 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.inputs = {under, over};
     node.shape = {std::max(shape_of(under).channels, shape_of(over).channels), shape_of(under).coverage};
     node.named_planes = std::max(named_of(under), named_of(over));
-    const bool as_they_are = named_of(under) >= named_of(over) && !sums_heights(join.blend);
-    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && as_they_are && join_scratch(join.blend, scales()) == 0)
-        node.shared_planes = node.named_planes;
+    if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0) {
+        // A height that only one of both has is made anew, and so is a sum.
+        const bool raised = reads_.contains(height_plane) && (sums_heights(join.blend) || named_of(over) > named_of(under));
+        node.shared_planes = std::max(0, node.named_planes - (raised ? 1 : 0));
+    }
     node.label = label + " join";
     node.footprint = join_footprint(join.blend);
     node.scratch_planes = join_scratch(join.blend, scales(), join.dots.size);

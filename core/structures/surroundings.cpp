@@ -123,6 +123,9 @@ constexpr int fine_side = 640, brushed_side = 160, brushed_directions = 32;
 
 /// A square over -1 to 1, read between its places and held beyond.
 double read_square(const float* square, int side, double x, double y) {
+    // What is no number is the middle.
+    if (!(std::abs(x) < 1e9)) x = 0;
+    if (!(std::abs(y) < 1e9)) y = 0;
     const double px = std::clamp((x + 1) / 2 * side - 0.5, 0.0, side - 1.001),
                  py = std::clamp((y + 1) / 2 * side - 0.5, 0.0, side - 1.001);
     const int i = static_cast<int>(px), j = static_cast<int>(py);
@@ -206,6 +209,7 @@ double Mirror::light(int direction, double x, double y) const {
 double Mirror::light(double x, double y, double brushing) const {
     if (directions_ == 1) return light(0, x, y);
     // Brushing has no sense of direction: half a turn is the same.
+    if (!(std::abs(brushing) < 1e6)) brushing = 0;
     const double turn = brushing / pi * directions_, whole = std::floor(turn), part = turn - whole;
     const int at = wrap(static_cast<int>(whole), directions_);
     return (1 - part) * light(at, x, y) + part * light((at + 1) % directions_, x, y);

@@ -178,6 +178,54 @@ TEST_CASE("check names every fault with its pointer", "[batch][check]") {
     CHECK(document["findings"][0]["pointer"] == "/seed");
 }
 
+TEST_CASE("check notes steps without effect and fonts that are not there, which are no faults", "[batch][check]") {
+    const TemporaryFolder folder;
+    REQUIRE(write_file(folder.path("a.json"), R"({"format": "keen-loom/1", "defaults": 1, "strands": [{"id": "a", "steps": [
+        {"id": "s1", "step": "clouds"}, {"id": "s2", "step": "lettering", "set": {"font": "Inter Blubber"}}]}]})"));
+    const Ran ran = batch("check " + folder.path("a.json"));
+    CHECK(ran.code == 0);
+    CHECK_THAT(ran.err,
+               Contains("note: /strands/0/steps/0: It has no effect: Lettering puts something of its own in its place."));
+    CHECK_THAT(ran.err, Contains("note: /strands/0/steps/1: This machine does not have the font Inter Blubber"));
+    CHECK(lines_in(ran.err) == 2);
+    CHECK(nlohmann::json::parse(batch("check --json " + folder.path("a.json")).out)["findings"][0]["kind"] == "note");
+    // Rendering says it too, and goes on.
+    const Ran made = batch("render " + folder.path("a.json") + " -o " + folder.path("out") + " --size 32");
+    CHECK(made.code == 0);
+    CHECK_THAT(made.err, Contains("does not have the font Inter Blubber"));
+    // Mistyped parameters are warned about in a file, and refused in a call.
+    CHECK(batch("render " + folder.path("a.json") + " -o " + folder.path("out") + " --set a/s1.sise-x=3").code == 2);
+    REQUIRE(write_file(folder.path("b.json"), R"({"format": "keen-loom/1", "strands": [{"id": "a", "steps": [
+        {"id": "s1", "step": "clouds", "set": {"sise-x": 3}}]}]})"));
+    const Ran warned = batch("render " + folder.path("b.json") + " -o " + folder.path("out") + " --size 32");
+    CHECK(warned.code == 0);
+    CHECK_THAT(warned.err, Contains("has no parameter 'sise-x'"));
+}
+
+TEST_CASE("fonts are listed as their parameter names them, and found however they are written", "[batch][fonts]") {
+    const Ran fonts = batch("fonts");
+    CHECK(fonts.code == 0);
+    CHECK_THAT(fonts.out, Contains("Inter\n"));
+    const auto list = nlohmann::json::parse(batch("fonts --json").out)["fonts"];
+    CHECK(lines_in(fonts.out) == static_cast<int>(list.size()));
+    // Every face by its name; with other blanks and dashes it is the same one.
+    const TemporaryFolder folder;
+    const auto drawn = [&](const std::string& font) {
+        const std::string path = folder.path("font.png");
+        const Ran ran = batch("apply lettering --size 64 --set text=A --set size=60 --set 'font=" + font + "' -o " + path);
+        CHECK(ran.code == 0);
+        CHECK(ran.err.empty());
+        return *read_file(path, 1 << 20);
+    };
+    std::string bold;
+    for (const auto& face : list)
+        if (face.get<std::string>() == "Inter ExtraBold" || face.get<std::string>() == "Inter Extra Bold") bold = face;
+    REQUIRE_FALSE(bold.empty());
+    CHECK(drawn(bold) == drawn("inter extra-bold"));
+    CHECK(drawn(bold) == drawn("Inter ExtraBold"));
+    CHECK(drawn(bold) != drawn("Inter"));
+}
+
 TEST_CASE("apply runs one step on one picture", "[batch][apply]") {
     const TemporaryFolder folder;
     const Bundle in = random_bundle({40, 30}, 3);
@@ -290,6 +338,9 @@ TEST_CASE("pack and unpack lead back to the same recipe", "[batch][pack]") {
     REQUIRE(batch("unpack " + folder.path("oak.loom") + " " + folder.path("oak")).code == 0);
     CHECK(read_loom(folder.path("oak"))->recipe == read_loom(oak)->recipe);
     CHECK(read_loom(folder.path("oak.loom"))->recipe == read_loom(oak)->recipe);
+    REQUIRE(batch("unpack " + oak + " -o " + folder.path("other")).code == 0);
+    REQUIRE(batch("pack " + folder.path("other") + " -o " + folder.path("other.loom")).code == 0);
+    CHECK(read_loom(folder.path("other.loom"))->recipe == read_loom(oak)->recipe);
     check_refused(batch("pack " + folder.path("none") + " " + folder.path("x.loom")), 1, "there is no such file");
 }
 

@@ -72,11 +72,73 @@ TEST_CASE("bends round a centre leave what lies outside alone and repeat within 
 TEST_CASE("unrolling what was rolled up gives it back", "[treatments][polar]") {
     const Size of{256, 256};
     const Bundle in = applied("clouds", {{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 2.0}}, nullptr, of, 2);
-    const Bundle round = applied("polar", {}, &in, of), back = applied("polar", {{"way", std::string("straight")}}, &round, of);
+    const Values edge{{"reach", std::string("edge")}, {"beyond", std::string("hold")}, {"average", false}};
+    Values straight = edge;
+    straight["way"] = std::string("straight");
+    const Bundle round = applied("polar", edge, &in, of), back = applied("polar", straight, &round, of);
     double sum = 0;
     for (int y = 128; y < 240; ++y)
         for (int x = 0; x < 256; ++x) sum += std::abs(back.channel(0).at(x, y) - in.channel(0).at(x, y)) / (112.0 * 256);
     CHECK(sum < 0.02);
+}
+
+TEST_CASE("fine lines stay whole where they are rolled up, and the corners are filled", "[treatments][polar]") {
+    const Size of{128, 128};
+    Plane lines(of);
+    for (int y = 0; y < of.height; ++y)
+        for (int x = 0; x < of.width; ++x) lines.row(y)[x] = y % 2 == 0 ? 0.2f : 0.8f;
+    const Bundle in = Bundle::of(std::move(lines));
+    // Two lines a pixel are their mean; single points of them are whatever they hit.
+    const Values half{{"reach", std::string("edge")}, {"beyond", std::string("hold")}};
+    Values points = half;
+    points["average"] = false;
+    const auto ring = [&](const Bundle& out) {
+        double most = 0;
+        for (int y = 0; y < of.height; ++y)
+            for (int x = 0; x < of.width; ++x) {
+                const double far = std::hypot(x + 0.5 - 64, y + 0.5 - 64);
+                if (far > 20 && far < 60) most = std::max(most, std::abs(static_cast<double>(out.channel(0).at(x, y)) - 0.5));
+            }
+        return most;
+    };
+    CHECK(ring(applied("polar", half, &in, of)) < 0.12);
+    CHECK(ring(applied("polar", points, &in, of)) > 0.25);
+    // To the farthest corner nothing is drawn out; with a radius nothing lies beyond it.
+    const Bundle ramp = applied("formula", {{"expression", std::string("v")}}, nullptr, of);
+    const Bundle filled = applied("polar", {}, &ramp, of),
+                 cut = applied("polar", {{"reach", std::string("px")}, {"radius", 30.0}}, &ramp, of);
+    CHECK_FALSE(filled.coverage);
+    CHECK(filled.channel(0).at(1, 1) > filled.channel(0).at(6, 6));
+    REQUIRE(cut.coverage);
+    CHECK(cut.coverage->at(64, 64) == 1);
+    CHECK(cut.coverage->at(64, 100) == 0);
+}
+
+TEST_CASE("enlarged with its tiling kept, what comes before is made anew and still closes", "[treatments][place]") {
+    const Size of{128, 128};
+    const auto placed = [&](double scale, bool anew) {
+        return cloth(recipe_of({strand_of("a", {{"clouds", {{"size-x", 32.0}, {"size-y", 32.0}, {"octaves", 1.0}}, 2},
+                                                {"place", {{"scale", scale}, {"anew", anew}}}})},
+                               128),
+                     of);
+    };
+    const Bundle plain = placed(100, true), large = placed(250, true), snapped = placed(250, false);
+    CHECK(same_bytes(plain, snapped));
+    const auto slope = [&](const Bundle& of_bundle) {
+        double sum = 0;
+        for (int y = 0; y < of.height; ++y)
+            for (int x = 0; x < of.width; ++x)
+                sum += std::abs(static_cast<double>(of_bundle.channel(0).at(x, y) - of_bundle.channel(0).wrapped(x + 1, y)));
+        return sum / deviation_of(of_bundle.channel(0));
+    };
+    CHECK(slope(plain) > 1.8 * slope(large));
+    double seam = 0, within = 0;
+    for (int y = 0; y < of.height; ++y) {
+        seam = std::max(seam, std::abs(static_cast<double>(large.channel(0).at(0, y) - large.channel(0).at(127, y))));
+        for (int x = 1; x < of.width; ++x)
+            within = std::max(within, std::abs(static_cast<double>(large.channel(0).at(x, y) - large.channel(0).at(x - 1, y))));
+    }
+    CHECK(seam <= within);
 }
 
 TEST_CASE("placing keeps the tile: whole copies, turned ones too", "[treatments][place]") {

@@ -26,6 +26,12 @@ double separable(Blend blend, double b, double s) {
         // What more they are is in core/structures/join.h, tested in joins.tests.cpp.
         case Blend::stipple:
         case Blend::height_aware: return s;
+        // Of tones within 0..1; beyond in heights.tests.cpp. The smooth ones over a tenth.
+        case Blend::add_relief: return b + s - 0.5;
+        case Blend::minimum: return std::min(b, s);
+        case Blend::maximum: return std::max(b, s);
+        case Blend::smooth_minimum: return std::min(b, s) - std::pow(std::max(0.1 - std::abs(b - s), 0.0), 2) / 0.4;
+        case Blend::smooth_maximum: return std::max(b, s) + std::pow(std::max(0.1 - std::abs(b - s), 0.0), 2) / 0.4;
         case Blend::multiply: return b * s;
         case Blend::screen: return b + s - b * s;
         case Blend::overlay: return separable(Blend::hard_light, s, b);
@@ -335,6 +341,6 @@ TEST_CASE("every blend is found by its word", "[blend]") {
         CHECK(find_blend(name.id) == name.blend);
         CHECK(blend_id(name.blend) == name.id);
     }
-    CHECK(blend_names().size() == 32);
+    CHECK(blend_names().size() == 37);
     CHECK_FALSE(find_blend("colour_dodge"));
 }

@@ -70,12 +70,33 @@ TEST_CASE("a spin blur keeps what is round, a zoom blur what is a ray", "[treatm
             }
         return sum / count;
     };
-    CHECK(off(applied("spin", {{"sweep", 40.0}}, &rings, of), round) < 0.01);
-    CHECK(off(applied("zoom", {{"reach", 30.0}}, &rays, of), ray) < 0.01);
+    CHECK(off(applied("spin", {{"measure", std::string("angle")}, {"sweep", 40.0}}, &rings, of), round) < 0.01);
+    CHECK(off(applied("zoom", {{"measure", std::string("share")}, {"reach", 30.0}}, &rays, of), ray) < 0.01);
     // And takes the other away.
-    CHECK(deviation_of(applied("spin", {{"sweep", 45.0}}, &rays, of).channel(0)) < 0.1);
-    CHECK(off(applied("zoom", {{"reach", 60.0}}, &rings, of), Plane(of, 0.5f)) < 0.12);
+    CHECK(deviation_of(applied("spin", {{"measure", std::string("angle")}, {"sweep", 45.0}}, &rays, of).channel(0)) < 0.1);
+    CHECK(off(applied("zoom", {{"measure", std::string("share")}, {"reach", 60.0}}, &rings, of), Plane(of, 0.5f)) < 0.12);
     for (const char* kind : {"spin", "zoom", "polar", "vignette"}) CHECK(find_step(kind)->tiles == Tiling::breaks);
+}
+
+TEST_CASE("blurs measured by length keep their contrast from the centre to the rim", "[treatments][round]") {
+    const Size of{512, 512};
+    const Bundle noise = applied("static", {}, nullptr, of, 3);
+    for (const char* kind : {"spin", "zoom"}) {
+        CAPTURE(kind);
+        const Bundle even = applied(kind, {{"length", 24.0}}, &noise, of);
+        const auto contrast = [&](double from, double to) {
+            double sum = 0, squares = 0;
+            int count = 0;
+            for (int y = 0; y < of.height; ++y)
+                for (int x = 0; x < of.width; ++x)
+                    if (const double far = std::hypot(x + 0.5 - 256, y + 0.5 - 256); far > from && far < to) {
+                        const auto value = static_cast<double>(even.channel(0).at(x, y));
+                        sum += value, squares += value * value, ++count;
+                    }
+            return std::sqrt(squares / count - sum * sum / count / count);
+        };
+        CHECK(contrast(40, 80) == Approx(contrast(180, 250)).epsilon(0.15));
+    }
 }
 
 TEST_CASE("daubs are the Kuwahara filter, and keep edges that a blur would lose", "[treatments][daub]") {

@@ -135,8 +135,10 @@ TEST_CASE("edge lines are gradient magnitudes", "[treatments][edges]") {
     const Plane& p = in.channel(0);
     const Plane soft = gaussian_blur(p, 0.5, 0.5, Job());
     auto at = [&](int x, int y) { return static_cast<double>(soft.wrapped(x, y)); };
-    const Bundle sobel = applied("edges", {{"strength", 100.0}, {"thickness", 1.0}}, &in, oblong);
-    const Bundle laplacian = applied("edges", {{"operator", std::string("laplacian")}, {"strength", 100.0}}, &in, oblong);
+    const Bundle sobel =
+        applied("edges", {{"measure", std::string("fixed")}, {"strength", 100.0}, {"thickness", 1.0}}, &in, oblong);
+    const Bundle laplacian = applied(
+        "edges", {{"operator", std::string("laplacian")}, {"measure", std::string("fixed")}, {"strength", 100.0}}, &in, oblong);
     for (int y = 0; y < oblong.height; ++y)
         for (int x = 0; x < oblong.width; ++x) {
             const double gx =
@@ -147,6 +149,17 @@ TEST_CASE("edge lines are gradient magnitudes", "[treatments][edges]") {
             const double l = at(x + 1, y) + at(x - 1, y) + at(x, y + 1) + at(x, y - 1) - 4 * at(x, y);
             REQUIRE(laplacian.channel(0).at(x, y) == Approx(std::min(1.0, std::abs(l))).margin(1e-5));
         }
-    const Bundle light = applied("edges", {{"strength", 100.0}, {"ground", std::string("light")}}, &in, oblong);
+    const Bundle light =
+        applied("edges", {{"measure", std::string("fixed")}, {"strength", 100.0}, {"ground", std::string("light")}}, &in, oblong);
     CHECK(light.channel(0).at(5, 5) == Approx(1 - sobel.channel(0).at(5, 5)));
+}
+
+TEST_CASE("edge lines show on soft pictures as they do on hard ones", "[treatments][edges]") {
+    const Bundle soft = cloud_picture(oblong, 40);
+    Plane less = soft.channel(0).clone();
+    for (std::size_t i = 0; i < less.count(); ++i) less.data()[i] = 0.5f + 0.1f * (less.data()[i] - 0.5f);
+    const Bundle faint = Bundle::of(std::move(less));
+    const Bundle one = applied("edges", {}, &soft, oblong), other = applied("edges", {}, &faint, oblong);
+    CHECK(mean_of(one.channel(0)) > 0.15);
+    CHECK(greatest_difference(one.channel(0), other.channel(0)) < 0.02);
 }

@@ -8,10 +8,11 @@ namespace loom {
 namespace borrow_step {
 namespace {
 
-enum class Output { picture, tone, coverage, height, object, u, v, lot_1, lot_2, lot_3, face, core, edge };
+enum class Output { picture, tone, coverage, covered, height, object, u, v, lot_1, lot_2, lot_3, face, core, edge };
 
 /// Named plane of each output, in their order; "": none.
 constexpr std::string_view planes[] = {"",
+                                       "",
                                        "",
                                        "",
                                        height_plane,
@@ -42,6 +43,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         case Output::picture: return *source;
         case Output::tone: result.colour = {tone_of(*source, *context.job)}; break;
         case Output::coverage: result.colour = {coverage_of(*source)}; break;
+        case Output::covered: result.colour = {covered_tone_of(*source, *context.job)}; break;
         case Output::height: {
             const PlaneRef height = source->plane(height_plane);
             result.colour = {height ? height : tone_of(*source, *context.job)};
@@ -76,6 +78,7 @@ StepDescription describe_borrow() {
                 {{"picture", "Picture"},
                  {"tone", "Tone"},
                  {"coverage", "Coverage"},
+                 {"covered-tone", "Covered tone"},
                  {"height", "Height"},
                  {"object", "Object number"},
                  {"object-u", "Place across the object"},
@@ -86,7 +89,8 @@ StepDescription describe_borrow() {
                  {"face", "Face that was left by a tear"},
                  {"core", "Core that it laid bare"},
                  {"edge", "Its very edge"}},
-                "What to take of it: the picture, its tone as grey, where it shows, its height, or what its objects carry: a "
+                "What to take of it: the picture, its tone as grey, where it shows, both at once as a mask sees it, its height, "
+                "or what its objects carry: a "
                 "number each, the place within, and lots from 0 to 1; or which part of torn paper a place belongs to.")
         .toggle("smooth", "Smooth edges", &Settings::smooth,
                 "Where two objects meet in a pixel, takes the mean of their lots instead of one of them.",

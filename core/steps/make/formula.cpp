@@ -308,7 +308,7 @@ StepDescription describe_formula() {
         .formula(
             "expression", "Formula", &Settings::expression,
             "One value for grey, three with commas for colour, four for colour and coverage. Any name that is no word of the "
-            "formula becomes an input. Lines before it that end with ; give names to parts: bend = clouds(u, v, 3, 6);",
+            "formula becomes an input. Lines before it that end with ; name parts, as in bend = clouds(u, v, 3, 6); and so on.",
             check)
         .inputs("inputs", "Inputs", &Settings::inputs, "The names that the formula uses, each with its value, range and note.",
                 present)

@@ -286,7 +286,7 @@ StepDescription describe_streaks() {
             "field", "Field", &Settings::field,
             {{"straight", "Straight"}, {"clouds", "Along clouds"}, {"strand", "Lines of a strand"}, {"point", "Around a point"}},
             "What the fibres follow.")
-        .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150}, "How far clouds turn the direction.", clouds)
+        .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150}, "How far clouds turn the direction; another seed has other clouds, too.", clouds)
         .number("wander-size", "Wander size", &Settings::wander_size, {8, 4096, Unit::px, 1024, Scale::root},
                 "Size of these clouds.", clouds)
         .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)

@@ -22,7 +22,7 @@ struct Settings {
     Relief relief = Relief::duck;
     std::string strand, file;
     double repeat = 14;
-    double depth = 7;
+    double depth = 6, softness = 1.5;
     double spare_darks = 0, spare_lights = 0;
     Light light = Light::own;
     double direction = 135, elevation = 45;
@@ -60,9 +60,9 @@ float share_of(float tone, float darks, float lights) {
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    // What is pressed into a surface loses what is finer than a design pixel, at every size alike.
-    const Bundle relief =
-        Bundle::of(gaussian_blur(relief_of(s, context), 0.8 * context.scale_x(), 0.8 * context.scale_y(), *context.job));
+    // What is pressed into a surface loses what is fine, at every size alike.
+    const Bundle relief = Bundle::of(
+        gaussian_blur(relief_of(s, context), s.softness * context.scale_x(), s.softness * context.scale_y(), *context.job));
     StepContext lit = context;
     lit.others["strand"] = &relief;
     ReliefLighting lamp;
@@ -110,7 +110,7 @@ StepDescription describe_press() {
     const Range share{0, 100, Unit::percent};
     return Describe<Settings>(std::move(base))
         .choice("relief", "Relief", &Settings::relief,
-                {{"duck", "Duck cloth", every(14, 7)},
+                {{"duck", "Duck cloth", every(14, 6)},
                  {"sacking", "Sacking", every(44, 5)},
                  {"grit", "Grit", every(9, 3)},
                  {"hide", "Hide", every(30, 4.5)},
@@ -129,6 +129,9 @@ StepDescription describe_press() {
         .number("depth", "Depth", &Settings::depth, {-128, 128, Unit::px, 24},
                 "How deep it is pressed in; below 0 it stands out instead.")
         .once(1, Value(3.0))
+        .number("softness", "Softness", &Settings::softness, {0.8, 64, Unit::px, 8, Scale::root},
+                "How soft what is pressed in becomes; what is finer than a pixel is lost.")
+        .once(1, Value(0.8))
         .number("spare-darks", "Spare darks", &Settings::spare_darks, share, "How much dark tones are left as they are.")
         .number("spare-lights", "Spare lights", &Settings::spare_lights, share, "How much light tones are left as they are.")
         .choice("light", "Lamp", &Settings::light, {{"own", "Its own"}, {"shared", "The recipe's"}},

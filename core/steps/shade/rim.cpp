@@ -134,6 +134,7 @@ StepDescription describe_rim() {
                 "Moves dashes or motifs along the line, by so much of one.", moves)
         .shape([](const Settings& s, Shape in) { return edge_shape(in, grey(s), meets_beneath(s)); })
         .reads_beneath(meets_beneath)
+        .makes_planes(has_height)
         .notice([](const Settings& s) {
             return std::string(s.width <= 0 ? "Its width is 0, so that nothing is to be seen of it." : "");
         })

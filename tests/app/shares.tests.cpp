@@ -1,0 +1,128 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+//
+// What strands share and how their masks count, at the desk; steps that begin a strand by another's height; words of formulas.
+#include <QAbstractItemView>
+#include <QComboBox>
+#include <QCompleter>
+#include <QLabel>
+#include <QListWidget>
+#include <QPlainTextEdit>
+
+#include "app/loom/aside_picture.h"
+#include "app/loom/tuning_desk.h"
+#include "app/widgets/formula_edit.h"
+#include "core/recipe/edits.h"
+#include "tests/app/fixture.h"
+
+using namespace loom;
+using namespace loom::test;
+
+namespace {
+
+Value strand_value(Fixture& f, const char* strand, const char* id) { return *value_at(f.session().recipe(), {strand, "", id}); }
+
+}  // namespace
+
+TEST_CASE("an empty strand can begin with the light on another's height", "[window][finder]") {
+    Fixture f;
+    f.session().apply(strand_added(f.session().recipe(), strand_of("c", {}), 2), "Add");
+    QTest::qWait(30);
+    QTest::mouseClick(f.loom().strands()->add_button("c", ChainKind::steps), Qt::LeftButton);
+    auto* finder = f.loom().findChild<StepFinder*>();
+    REQUIRE(finder);
+    QTest::keyClicks(finder->search(), "relief light");
+    QTest::keyClick(finder->search(), Qt::Key_Return);
+    CHECK(f.order("c") == "relief ");
+    const Step& step = f.session().recipe().strand("c")->steps[0];
+    CHECK(as<std::string>(step.set.at("height")) == "strand");
+    f.session().set_value({"c", step.id, "strand"}, Value(std::string("a")));
+    f.rendered();
+    CHECK(f.session().recipe().strand("c")->steps.size() == 1);
+}
+
+TEST_CASE("a strand's desk switches its mask, and lets its chains go on from another's", "[window][desk]") {
+    Fixture f;
+    f.session().select({"a", ""});
+    TuningDesk& desk = *f.loom().desk();
+    auto* inverted = qobject_cast<QCheckBox*>(desk.editor("mask.inverted"));
+    REQUIRE(inverted);
+    inverted->click();
+    CHECK(as<bool>(strand_value(f, "a", "mask.inverted")));
+    auto* on = qobject_cast<QCheckBox*>(desk.editor("mask.on"));
+    REQUIRE(on);
+    on->click();
+    CHECK_FALSE(as<bool>(strand_value(f, "a", "mask.on")));
+    // What no longer matters is not shown.
+    CHECK_FALSE(desk.editor("mask.inverted"));
+    auto* edge = qobject_cast<QComboBox*>(desk.editor("edge-from"));
+    REQUIRE(edge);
+    edge->setCurrentIndex(edge->findData("b"));
+    emit edge->activated(edge->currentIndex());
+    CHECK(as<std::string>(strand_value(f, "a", "edge-from")) == "b");
+    // Round in a circle it is refused, and the list goes back.
+    f.session().select({"b", ""});
+    edge = qobject_cast<QComboBox*>(desk.editor("edge-from"));
+    REQUIRE(edge);
+    edge->setCurrentIndex(edge->findData("a"));
+    emit edge->activated(edge->currentIndex());
+    CHECK(as<std::string>(strand_value(f, "b", "edge-from")).empty());
+    CHECK(edge->currentData().toString().isEmpty());
+    f.trigger("undo");
+    CHECK(as<std::string>(strand_value(f, "a", "edge-from")).empty());
+}
+
+TEST_CASE("the room that is mirrored stands beside its control, and another seed has another", "[window][desk]") {
+    Fixture f;
+    Step step;
+    step.kind = "reflections", step.set["surroundings"] = std::string("studio");
+    f.session().apply(step_added(f.session().recipe(), {"a", ChainKind::steps, 3}, step), "Add");
+    const std::string id = f.session().recipe().strand("a")->steps[3].id;
+    f.session().select({"a", id});
+    auto* picture = f.loom().desk()->findChild<AsidePicture*>();
+    REQUIRE(picture);
+    const auto shown = [&] { return picture->pixmap(Qt::ReturnByValue).toImage(); };
+    REQUIRE(QTest::qWaitFor([&] { return !shown().isNull(); }, patience));
+    const QImage first = shown();
+    CHECK(first.size() == QSize(AsidePicture::side, AsidePicture::side));
+    f.session().set_value({"a", id, "seed"}, Value(5.0));
+    CHECK(QTest::qWaitFor([&] { return shown() != first; }, patience));
+}
+
+TEST_CASE("the desk says of a step that it has no effect", "[window][desk]") {
+    Fixture f;
+    Step step;
+    step.kind = "static";
+    f.session().apply(step_added(f.session().recipe(), {"a", ChainKind::steps, 3}, step), "Add");
+    f.session().select({"a", "s1"});
+    const auto says = [&] {
+        for (const QLabel* label : f.loom().desk()->findChildren<QLabel*>())
+            if (label->isVisible() && label->text().contains("has no effect")) return true;
+        return false;
+    };
+    CHECK(says());
+    f.session().select({"a", f.session().recipe().strand("a")->steps[3].id});
+    CHECK_FALSE(says());
+}
+
+TEST_CASE("words of a formula are offered while they are typed", "[widgets][formula]") {
+    FormulaEdit edit("Formula");
+    edit.resize(320, 120);
+    edit.show();
+    REQUIRE(QTest::qWaitForWindowExposed(&edit));
+    edit.field()->setFocus();
+    auto* completer = edit.findChild<QCompleter*>();
+    REQUIRE(completer);
+    QTest::keyClicks(edit.field(), "0.5 + b.he");
+    CHECK(completer->popup()->isVisible());
+    CHECK(completer->popup()->currentIndex().data().toString() == "b.height");
+    QTest::keyClick(completer->popup(), Qt::Key_Return);
+    CHECK(edit.field()->toPlainText() == "0.5 + b.height");
+    CHECK_FALSE(completer->popup()->isVisible());
+    // A whole word and a single letter are left alone.
+    edit.field()->clear();
+    QTest::keyClicks(edit.field(), "u");
+    CHECK_FALSE(completer->popup()->isVisible());
+    edit.set_expression("clo");
+    CHECK_FALSE(completer->popup()->isVisible());
+}
