@@ -19,8 +19,29 @@
 
 namespace loom {
 
+/// Leaves the keys that choose to an open list of words, and says when somebody types.
+class FormulaField : public QPlainTextEdit {
+public:
+    FormulaField(bool& typing, QWidget* parent) : QPlainTextEdit(parent), typing_(typing) {}
+    const QCompleter* completer = nullptr;
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override {
+        constexpr int choosing[] = {Qt::Key_Return, Qt::Key_Enter, Qt::Key_Escape, Qt::Key_Tab, Qt::Key_Backtab};
+        const bool chooses = std::find(std::begin(choosing), std::end(choosing), event->key()) != std::end(choosing);
+        if (completer && completer->popup()->isVisible() && chooses) return event->ignore();
+        typing_ = true;
+        QPlainTextEdit::keyPressEvent(event);
+        typing_ = false;
+    }
+
+private:
+    bool& typing_;
+};
+
 FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWidget(parent) {
-    field_ = new QPlainTextEdit(this);
+    auto* field = new FormulaField(typing_, this);
+    field_ = field;
     field_->setAccessibleName(accessible_name);
     field_->setTabChangesFocus(true);
     field_->setFixedHeight(62);
@@ -49,6 +70,7 @@ FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWid
     later_.setInterval(250);
     field_->installEventFilter(this);
     complete_words();
+    field->completer = completer_;
     connect(field_, &QPlainTextEdit::textChanged, this, &FormulaEdit::check);
     connect(&later_, &QTimer::timeout, this, &FormulaEdit::commit);
     check();
@@ -168,19 +190,6 @@ void FormulaEdit::commit() {
 }
 
 bool FormulaEdit::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == field_ && event->type() == QEvent::KeyPress) {
-        const auto* key = static_cast<QKeyEvent*>(event);
-        const bool chooses = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter || key->key() == Qt::Key_Tab;
-        if (completer_->popup()->isVisible() && chooses) {
-            emit completer_->activated(completer_->popup()->currentIndex().data().toString());
-            completer_->popup()->hide();
-            return true;
-        }
-        typing_ = true;
-        const bool handled = static_cast<QObject*>(field_)->event(event);
-        typing_ = false;
-        return handled;
-    }
     if (event->type() == QEvent::FocusIn) ++visits_;
     if (event->type() == QEvent::FocusOut) {
         later_.stop();

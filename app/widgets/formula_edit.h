@@ -43,7 +43,7 @@ private:
     void fill_words();
 
     QCompleter* completer_ = nullptr;
-    bool typing_ = false;
+    bool typing_ = false;  ///< a key is being answered
     QPlainTextEdit* field_;
     QLabel* fault_;
     QToolButton* words_;

@@ -9,6 +9,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/catalogue/value_kind.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/recipe.h"
 
@@ -43,7 +44,7 @@ template <class Owner>
 bool matters(const Fields<Owner>& fields, const Field<Owner>& field, const Owner& owner) {
     return field.parameter.when.holds([&](std::string_view id) {
         const Field<Owner>* other = find_field(fields, id);
-        return other ? *as_if<std::string>(other->get(owner)) : std::string();
+        return other ? kind_of(other->parameter).text(other->get(owner)) : std::string();
     });
 }
 

@@ -149,7 +149,8 @@ int Planner::joined(int under, int over, const Join& join, int within, const std
     node.named_planes = std::max(named_of(under), named_of(over));
     if (!shape_of(over).coverage && !join.within && join.amount >= 50 && join_scratch(join.blend, scales()) == 0) {
         // A height that only one of both has is made anew, and so is a sum.
-        const bool raised = reads_.contains(height_plane) && (sums_heights(join.blend) || named_of(over) > named_of(under));
+        const bool raised =
+            reads_.contains(height_plane) && (sums_heights(join.blend) || (named_of(under) == 0 && named_of(over) > 0));
         node.shared_planes = std::max(0, node.named_planes - (raised ? 1 : 0));
     }
     node.label = label + " join";

@@ -117,6 +117,7 @@ TEST_CASE("words of a formula are offered while they are typed", "[widgets][form
     CHECK(completer->popup()->isVisible());
     CHECK(completer->popup()->currentIndex().data().toString() == "b.height");
     QTest::keyClick(completer->popup(), Qt::Key_Return);
+    INFO(edit.field()->toPlainText().toStdString());
     CHECK(edit.field()->toPlainText() == "0.5 + b.height");
     CHECK_FALSE(completer->popup()->isVisible());
     // A whole word and a single letter are left alone.

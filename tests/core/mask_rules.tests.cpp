@@ -72,7 +72,7 @@ TEST_CASE("steps that tune a mask work on what it shows: a form inverted is its 
     CHECK(mean_of(shown(masked({ellipse(60), {"invert", {}}}, {true, false, 100, true}))) == Approx(0).margin(1e-5));
 }
 
-TEST_CASE("forms in a mask say how they meet what came before; a hole is one step", "[masks][forms]") {
+TEST_CASE("forms in a mask say how they meet what came before, and a hole is one step", "[masks][forms]") {
     const Plane large = shown(masked({ellipse(80)})), small = shown(masked({ellipse(30)}));
     const Plane ring = shown(masked({ellipse(80), ellipse(30, "taken")})), hole = shown(masked({ellipse(30, "taken")})),
                 within = shown(masked({ellipse(80), ellipse(30, "within")})),

@@ -94,7 +94,10 @@ TEST_CASE("edges are OpenCV's operators", "[opencv][edges]") {
         return out;
     };
     auto ours = [&](const char* kind) {
-        return applied("edges", {{"operator", std::string(kind)}, {"strength", 100.0}, {"thickness", 0.5}}, &grey, size)
+        return applied(
+                   "edges",
+                   {{"operator", std::string(kind)}, {"measure", std::string("fixed")}, {"strength", 100.0}, {"thickness", 0.5}},
+                   &grey, size)
             .channel(0)
             .clone();
     };

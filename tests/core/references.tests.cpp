@@ -102,12 +102,17 @@ TEST_CASE("the picture is placed by its matrix: scaled, turned, mirrored and mov
 TEST_CASE("rolling up and laying out are polar coordinates", "[references][bend][polar]") {
     const double radius = 48;
     const Bundle in = picture();
-    const Bundle flat = applied("polar", {{"way", std::string("straight")}, {"turn", 30.0}}, &in, size);
+    const Bundle flat =
+        applied("polar", {{"way", std::string("straight")}, {"reach", std::string("edge")}, {"average", false}, {"turn", 30.0}},
+                &in, size);
     CHECK(greatest_difference(flat.channel(0), drawn([&](double x, double y) {
                                   const double turn = 2 * pi * (x / size.width + 30.0 / 360), d = radius * y / size.height;
                                   return wave_at(64 + d * std::cos(turn), 48 - d * std::sin(turn));
                               })) < 4e-3);
-    const Bundle round = applied("polar", {{"way", std::string("round")}}, &in, size);
+    const Bundle round = applied(
+        "polar",
+        {{"way", std::string("round")}, {"reach", std::string("edge")}, {"beyond", std::string("hold")}, {"average", false}}, &in,
+        size);
     double worst = 0;
     for (int y = 6; y < 90; ++y)
         for (int x = 20; x < 108; ++x) {
@@ -152,7 +157,8 @@ TEST_CASE("blurs along lines, arcs and rays are the means along them", "[referen
         }
     // Near the centre and beyond the edges, where nothing repeats, is left out.
     const Bundle in = picture();
-    const Bundle spun = applied("spin", {{"sweep", 40.0}}, &in, size), zoomed = applied("zoom", {{"reach", 30.0}}, &in, size);
+    const Bundle spun = applied("spin", {{"measure", std::string("angle")}, {"sweep", 40.0}}, &in, size),
+                 zoomed = applied("zoom", {{"measure", std::string("share")}, {"reach", 30.0}}, &in, size);
     double worst_spin = 0, worst_zoom = 0;
     for (int y = 16; y < 80; y += 3)
         for (int x = 24; x < 104; x += 3) {
@@ -196,7 +202,8 @@ TEST_CASE("tones are banded, cut, mapped and turned over by their formulas", "[r
                   return t <= 0.6 ? 0.1 + (t - 0.1) / 0.5 * 0.8 : 0.9 - (t - 0.6) / 0.4 * 0.7;
               }) < 1e-3);
     for (const char* form : {"round", "tile"})
-        CHECK(off("vignette", {{"size", 80.0}, {"softness", 50.0}, {"strength", 70.0}, {"form", std::string(form)}},
+        CHECK(off("vignette",
+                  {{"size", 80.0}, {"softness", 50.0}, {"strength", 70.0}, {"soft-ends", false}, {"form", std::string(form)}},
                   [&](double x, double y) {
                       const double u = std::abs(2 * x / size.width - 1), v = std::abs(2 * y / size.height - 1);
                       const double d =
@@ -221,10 +228,14 @@ TEST_CASE("relief light is that of the true slopes", "[references][shade]") {
     const double lx = std::cos(direction * pi / 180) * std::cos(elevation * pi / 180),
                  ly = std::sin(direction * pi / 180) * std::cos(elevation * pi / 180), lz = std::sin(elevation * pi / 180);
     const Bundle in = picture();
-    const Bundle lit = applied(
-        "relief",
-        {{"depth", depth}, {"direction", direction}, {"elevation", elevation}, {"shine", 0.0}, {"result", std::string("light")}},
-        &in, size);
+    const Bundle lit = applied("relief",
+                               {{"depth", depth},
+                                {"direction", direction},
+                                {"elevation", elevation},
+                                {"shine", 0.0},
+                                {"ambient", 0.0},
+                                {"result", std::string("light")}},
+                               &in, size);
     double worst = 0;
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {

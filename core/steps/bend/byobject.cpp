@@ -41,6 +41,11 @@ struct Settings {
     double tone = 20, hue = 0;
 };
 
+bool shows_others(const Settings& s) {
+    if (s.gives != Gives::piece) return !s.cut && !s.values.empty();
+    return !s.strand_2.empty() || !s.strand_3.empty() || !s.strand_4.empty();
+}
+
 constexpr double pi = 3.14159265358979323846;
 
 /// Where an object's piece comes from: a turned, mirrored and scaled frame round its middle.
@@ -63,9 +68,15 @@ void draw_lots(const Settings& s, const StepContext& context, int id, Piece& pie
     piece.from_x = piece.x + s.offset / 100 * 0.5 * lot(4) * context.size.width;
     piece.from_y = piece.y + s.offset / 100 * 0.5 * lot(5) * context.size.height;
     if (s.clean && turn == 0 && size == 1) {
-        // Whole pixels are moved as they are.
-        piece.from_x = std::round(piece.from_x - mirror_x * piece.x) + mirror_x * piece.x;
-        piece.from_y = std::round(piece.from_y - mirror_y * piece.y) + mirror_y * piece.y;
+        // Whole design pixels are moved as they are. A mirror stands at one of a few places, so that it is the same at every
+        // size, where middles differ by parts of a pixel.
+        constexpr double few = 8;
+        const auto whole = [&](double mirror, double middle, double from, double scale) {
+            const double twice = mirror < 0 ? few * std::round(2 * middle / scale / few) : 0;
+            return (twice + std::round((from - middle) / scale)) * scale + mirror * middle;
+        };
+        piece.from_x = whole(mirror_x, piece.x, piece.from_x, context.scale_x());
+        piece.from_y = whole(mirror_y, piece.y, piece.from_y, context.scale_y());
     }
     piece.tone = static_cast<float>(s.tone / 100 * 0.35 * lot(6));
     const double hue = s.hue / 100 * pi * lot(7) * 0.5;
@@ -78,8 +89,9 @@ struct Textures {
     std::vector<double> weights;
     Textures(const Settings& s, const StepContext& context) : of{context.input}, weights{s.weight_1} {
         const double more[] = {s.weight_2, s.weight_3, s.weight_4};
+        const bool named[] = {!s.strand_2.empty(), !s.strand_3.empty(), !s.strand_4.empty()};
         for (std::size_t k = 0; k < 3; ++k)
-            if (const Bundle* other = context.other(more_strands[k]); other && !other->empty())
+            if (const Bundle* other = named[k] ? context.other(more_strands[k]) : nullptr; other && !other->empty())
                 of.push_back(other), weights.push_back(more[k]);
     }
     int by_lot(double lot) const {
@@ -113,6 +125,13 @@ Bundle chosen(const std::vector<Bundle>& all, const Plane& ids, const std::unord
     Bundle out;
     for (int c = 0; c < (grey ? 1 : 3); ++c) out.colour.push_back(picked([c](const Bundle& each) { return &each.channel(c); }));
     if (covered) out.coverage = picked([](const Bundle& each) { return each.coverage.get(); });
+    // What has no height is as high as it is light.
+    std::vector<PlaneRef> heights;
+    for (const Bundle& each : all)
+        heights.push_back(each.plane(height_plane) ? each.plane(height_plane) : tone_of(each, *context.job));
+    if (std::any_of(all.begin(), all.end(), [](const Bundle& each) { return each.plane(height_plane) != nullptr; }))
+        out.named[std::string(height_plane)] =
+            picked([&](const Bundle& each) { return heights[static_cast<std::size_t>(&each - all.data())].get(); });
     return out;
 }
 
@@ -258,7 +277,10 @@ Bundle run(const Settings& s, const StepContext& context) {
         out = chosen(cut, *ids, pieces, context);
     } else {
         out = one_value(s, context, ids, pieces);
+        if (const PlaneRef own = context.input->plane(height_plane)) out.named[std::string(height_plane)] = own;
     }
+    // Other strands may be of colour, whatever comes in.
+    if (shows_others(s) && out.grey()) out.colour.resize(3, out.colour.front());
     // The objects are those that were asked for, not the texture's own.
     const Bundle* owner = source ? source : context.input;
     for (const auto& [name, plane] : owner->named)
@@ -316,13 +338,12 @@ StepDescription describe_byobject() {
         .strand("strand-4", "Fourth", &Settings::strand_4, "And another.", piece)
         .number("weight-4", "Its weight", &Settings::weight_4, share, "How many come from it.", piece)
         .shape([](const Settings& s, Shape in) {
-            if (s.gives != Gives::piece) return Shape{s.cut ? 1 : s.values.empty() ? in.channels : 3, true};
-            const bool more = !s.strand_2.empty() || !s.strand_3.empty() || !s.strand_4.empty();
-            return more ? Shape{3, true} : in;
+            if (s.gives != Gives::piece) return Shape{s.cut ? 1 : shows_others(s) ? 3 : in.channels, true};
+            return shows_others(s) ? Shape{3, true} : in;
         })
-        .scratch([](const Settings& s, const Scales&, const PlaneCounts&) {
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
             const int more = !s.strand_2.empty() + !s.strand_3.empty() + !s.strand_4.empty();
-            return 5.0 + (s.gives == Gives::piece ? 4.0 * more : 1.0);
+            return 4.5 + (s.gives == Gives::piece ? (more > 0 ? planes.in + 6.0 * more : 0.0) : 1.0);
         })
         .reads([](const Settings&) {
             std::vector<std::string> all{std::string(objects::id), std::string(objects::u), std::string(objects::v)};
