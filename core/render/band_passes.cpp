@@ -121,7 +121,21 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
         for (const auto& [wanted, output] : plan.outputs)
             if (kept && output == node) handed += plan.nodes[at(node)].bytes();
     };
-    std::set<int> alive;
+    // What is whole, with its bytes. Planes of objects that By object hands on from the strand that has them are that one's as
+    // long as it is there.
+    std::map<int, std::size_t> alive;
+    const auto lender_of = [&](const Node& what) {
+        for (std::size_t k = 1; k < what.inputs.size(); ++k)
+            if (alive.contains(what.inputs[k])) return what.inputs[k];
+        return -1;
+    };
+    const auto keep = [&](int node) {
+        const Node& what = plan.nodes[at(node)];
+        const std::size_t plane = what.size.pixels() * sizeof(float);
+        const int common = lender_of(what) < 0 ? 0 : std::clamp(what.shared_planes, 0, what.named_planes);
+        const std::size_t own = what.bytes() - std::min(what.bytes(), static_cast<std::size_t>(common) * plane);
+        if (alive.emplace(node, own).second) whole += own;
+    };
     for (int level = 0; level <= passes.last(); ++level) {
         std::size_t lines = 0, most = 0;
         const std::vector<bool> there = passes.there(level);
@@ -160,26 +174,30 @@ std::size_t bands_peak_bytes(const Plan& plan, int threads, bool kept) {
         }
         for (int node : passes.targets(level)) hand(node);
         for (int node : passes.targets(level))
-            if (passes.gathered(node)) whole += plan.nodes[at(node)].bytes(), alive.insert(node);
+            if (passes.gathered(node)) keep(node);
         peak = std::max(peak, whole + lines + most + handed);
         std::set<int> still;
         for (int node : passes.run_after(level))
             still.insert(plan.nodes[at(node)].inputs.begin(), plan.nodes[at(node)].inputs.end());
         auto let_go = [&](bool streamed) {
             for (auto node = alive.begin(); node != alive.end();) {
-                if (passes.last_read(*node) > level || (streamed && still.contains(*node))) {
+                if (passes.last_read(node->first) > level || (streamed && still.contains(node->first))) {
                     ++node;
                     continue;
                 }
-                whole -= plan.nodes[at(*node)].bytes();
+                whole -= node->second;
                 node = alive.erase(node);
+                // What others had of it stays with them.
+                for (auto& [other, bytes] : alive)
+                    if (const Node& what = plan.nodes[at(other)]; bytes < what.bytes() && lender_of(what) < 0)
+                        whole += what.bytes() - bytes, bytes = what.bytes();
             }
         };
         let_go(true);
         for (int node : passes.run_after(level)) {
             const Node& what = plan.nodes[at(node)];
             peak = std::max(peak, whole + what.bytes() + static_cast<std::size_t>(scratch(what, what.size.height)) + handed);
-            whole += what.bytes(), alive.insert(node);
+            keep(node);
             hand(node);
             peak = std::max(peak, whole + handed);
         }
