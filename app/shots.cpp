@@ -111,6 +111,7 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"bevel", {"signal-lamps.loom", {"red", "e1"}}},
         {"rim", {"luggage-tag.loom", {"tag", "e3"}}},
         {"small", {oak, tight, false, Open::small}},
+        {"strand", {oak, {"long-grain", ""}}},
         {"lit", {"gilded-sign.loom", {"gold", "m1"}, false, Open::lit}},
         {"lit-oak", {oak, tight, false, Open::lit}},
         {"lit-steel", {steel, {"bands", "ramp"}, false, Open::lit}},

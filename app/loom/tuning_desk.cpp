@@ -37,6 +37,8 @@ namespace {
 constexpr int narrow_desk = 520, low_desk = 220;  ///< pixels below which nothing stands beside the rows, or below them
 
 /// What decides whether the form is built anew: what is selected and which of its lines matter.
+bool has_mask(const Strand& strand) { return !strand.mask.empty() || !strand.from_of(ChainKind::mask).empty(); }
+
 std::string shape_of(const Session& session) {
     const Selection& selection = session.selection();
     std::string shape = selection.strand + "/" + selection.step + (theme::scheme() == theme::Scheme::dark ? "!" : "");
@@ -51,6 +53,7 @@ std::string shape_of(const Session& session) {
             }
     } else if (const Strand* strand = session.selected_strand()) {
         for (const Field<Strand>& field : strand_fields()) shape += matters(strand_fields(), field, *strand) ? '1' : '0';
+        shape += has_mask(*strand) ? 'm' : '-';
         for (const auto& [map, route] : strand->routes) shape += is_smooth(route.blend) ? std::string(map_id(map)) : "-";
     } else {
         for (const Dial& dial : session.recipe().dials) shape += "|" + dial.name;
@@ -272,15 +275,19 @@ void TuningDesk::build_strand(const Strand& strand) {
     title_->setText(QString::fromStdString(strand.name));
     summary_->setText(tr("Where this strand shows, and what it feeds besides colour; its join stands at its foot."));
     constexpr std::string_view at_foot[] = {"on", "blend", "amount", "within", "lift"};
-    std::string_view section;
-    for (const Field<Strand>& field : strand_fields()) {
-        const Parameter& p = field.parameter;
-        const bool elsewhere = std::find(std::begin(at_foot), std::end(at_foot), p.id) != std::end(at_foot);
-        if (elsewhere || !matters(strand_fields(), field, strand)) continue;
-        if (p.section != section) add_heading(qt(p.section.empty() ? "Join" : p.section), "strand");
-        section = p.section;
-        add_parameter({strand.id, "", std::string(p.id)}, p);
-    }
+    const auto add_fields = [&](bool of_join) {
+        std::string_view section;
+        for (const Field<Strand>& field : strand_fields()) {
+            const Parameter& p = field.parameter;
+            const bool elsewhere = std::find(std::begin(at_foot), std::end(at_foot), p.id) != std::end(at_foot);
+            if (elsewhere || p.section.empty() != of_join || !matters(strand_fields(), field, strand)) continue;
+            if (p.id.starts_with("mask.") && !has_mask(strand)) continue;
+            if (p.section != section) add_heading(qt(p.section), "strand");
+            section = p.section;
+            add_parameter({strand.id, "", std::string(p.id)}, p);
+        }
+    };
+    add_fields(true);
     add_heading(tr("Maps"), "strand");
     for (const MapInfo& info : map_table)
         if (info.routed) {
@@ -290,6 +297,7 @@ void TuningDesk::build_strand(const Strand& strand) {
                 add_parameter({strand.id, "", "routes." + std::string(info.id) + ".smooth"},
                               find_field(route_fields(), "smooth")->parameter);
         }
+    add_fields(false);
 }
 
 void TuningDesk::build_recipe() {

@@ -45,6 +45,12 @@ TEST_CASE("a strand's desk switches its mask, and lets its chains go on from ano
     Fixture f;
     f.session().select({"a", ""});
     TuningDesk& desk = *f.loom().desk();
+    // Without a mask there is nothing to switch.
+    CHECK_FALSE(desk.editor("mask.on"));
+    Step gate;
+    gate.kind = "gate";
+    f.session().apply(step_added(f.session().recipe(), {"a", ChainKind::mask, 0}, gate), "Add");
+    f.session().select({"a", ""});
     auto* inverted = qobject_cast<QCheckBox*>(desk.editor("mask.inverted"));
     REQUIRE(inverted);
     inverted->click();

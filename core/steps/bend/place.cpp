@@ -6,6 +6,7 @@
 
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
+#include "core/structures/read_planes.h"
 
 namespace loom {
 
@@ -61,20 +62,12 @@ Bundle run(const Settings& given, const StepContext& context) {
     // A picture made smaller is read at several places a pixel.
     const double steep = std::max(std::hypot(m[0], m[2]), std::hypot(m[1], m[3])) * own.width / size.width;
     const int reads = std::clamp(static_cast<int>(std::ceil(steep)), 1, 8);
-    struct Source {
-        PlaneRef plane;
-        bool whole;
-        Plane out;
-    };
-    std::vector<Source> sources;
-    auto add = [&](const PlaneRef& plane, bool whole) { sources.push_back({plane, whole, Plane(size)}); };
-    for (const PlaneRef& plane : in.colour) add(plane, false);
-    if (in.coverage) add(in.coverage, false);
-    for (const auto& [name, plane] : in.named) add(plane, is_object_plane(name));
+    ReadPlanes planes(in, [&] { return Plane(size); });
+    auto& sources = planes.all;
     for_rows(*context.job, size.height, [&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < size.width; ++x) {
-                for (Source& source : sources) source.out.row(y)[x] = 0;
+                for (ReadPlanes::Source& source : sources) source.out.row(y)[x] = 0;
                 for (int j = 0; j < reads; ++j)
                     for (int i = 0; i < reads; ++i) {
                         const double u = (x + (i + 0.5) / reads) / size.width - 0.5 - s.x / 100;
@@ -86,27 +79,22 @@ Bundle run(const Settings& given, const StepContext& context) {
                         const bool middle = i == reads / 2 && j == reads / 2;
                         const float share = 1.0f / static_cast<float>(reads * reads);
                         if (!sources.empty() && reads > 1) {
-                            for (Source& source : sources)
+                            for (ReadPlanes::Source& source : sources)
                                 if (!source.whole) source.out.row(y)[x] += share * sample_bilinear(*source.plane, at_x, at_y);
                         } else {
                             const CubicPlace place(own, at_x, at_y);
-                            for (Source& source : sources)
+                            for (ReadPlanes::Source& source : sources)
                                 if (!source.whole) source.out.row(y)[x] = place.read(*source.plane);
                         }
                         if (!middle) continue;
-                        for (Source& source : sources)
+                        for (ReadPlanes::Source& source : sources)
                             if (source.whole)
                                 source.out.row(y)[x] =
                                     source.plane->row(nearest_pixel(at_y, own.height))[nearest_pixel(at_x, own.width)];
                     }
             }
     });
-    Bundle out;
-    std::size_t next = 0;
-    for (std::size_t k = 0; k < in.colour.size(); ++k) out.colour.push_back(share(std::move(sources[next++].out)));
-    if (in.coverage) out.coverage = share(std::move(sources[next++].out));
-    for (const auto& [name, plane] : in.named) out.named[name] = share(std::move(sources[next++].out));
-    return out;
+    return planes.finish();
 }
 
 }  // namespace

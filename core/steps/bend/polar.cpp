@@ -6,6 +6,7 @@
 #include "core/catalogue/describe.h"
 #include "core/image/resample.h"
 #include "core/image/sample.h"
+#include "core/structures/read_planes.h"
 
 namespace loom {
 
@@ -88,16 +89,8 @@ int reads_for(double wide) { return std::clamp(static_cast<int>(std::ceil(1.25 *
 Bundle by_areas(const Settings& s, const Rolled& rolled, const StepContext& context) {
     const Bundle& in = *context.input;
     const Size size = context.size;
-    struct Source {
-        PlaneRef plane;
-        bool whole;
-        Plane out;
-    };
-    std::vector<Source> sources;
-    const auto add = [&](const PlaneRef& plane, bool whole) { sources.push_back({plane, whole, context.plane(0)}); };
-    for (const PlaneRef& plane : in.colour) add(plane, false);
-    if (in.coverage) add(in.coverage, false);
-    for (const auto& [name, plane] : in.named) add(plane, is_object_plane(name));
+    ReadPlanes planes(in, [&] { return context.plane(0); });
+    auto& sources = planes.all;
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < size.width; ++x) {
@@ -119,7 +112,7 @@ Bundle by_areas(const Settings& s, const Rolled& rolled, const StepContext& cont
                             rolled.from_round(turns + du / (turn_of_all * own), std::max(0.0, distance + dv), px, py);
                         else
                             rolled.from_straight(x + du, y + dv, px, py);
-                        for (Source& source : sources)
+                        for (ReadPlanes::Source& source : sources)
                             if (!source.whole) source.out.row(y)[x] += each * sample_bilinear(*source.plane, px, py);
                     }
                 float px = 0, py = 0;
@@ -127,17 +120,12 @@ Bundle by_areas(const Settings& s, const Rolled& rolled, const StepContext& cont
                     rolled.from_round(turns, distance, px, py);
                 else
                     rolled.from_straight(x, y, px, py);
-                for (Source& source : sources)
+                for (ReadPlanes::Source& source : sources)
                     if (source.whole)
                         source.out.row(y)[x] = source.plane->row(nearest_pixel(py, size.height))[nearest_pixel(px, size.width)];
             }
     });
-    Bundle out;
-    std::size_t next = 0;
-    for (std::size_t k = 0; k < in.colour.size(); ++k) out.colour.push_back(share(std::move(sources[next++].out)));
-    if (in.coverage) out.coverage = share(std::move(sources[next++].out));
-    for (const auto& [name, plane] : in.named) out.named[name] = share(std::move(sources[next++].out));
-    return out;
+    return planes.finish();
 }
 
 /// Ends at the rim, over a pixel.
