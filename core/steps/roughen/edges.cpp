@@ -74,10 +74,6 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double per_pixel = s.kind == Operator::laplacian ? scale * scale : scale;
     const bool own = s.measure == Measure::own;
     const auto gain = own ? 1.0f : static_cast<float>(s.strength / 100 * per_pixel * std::max(1.0, s.thickness));
-    const auto shown = [&](float line) {
-        line = std::min(1.0f, line);
-        return s.ground == Ground::dark ? line : 1 - line;
-    };
     Plane out = context.plane();
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y) {
@@ -86,22 +82,26 @@ Bundle run(const Settings& s, const StepContext& context) {
                 const int l = x > 0 ? x - 1 : size.width - 1, r = x + 1 < size.width ? x + 1 : 0;
                 const Near near{{rows[1][r], rows[0][r], rows[0][x], rows[0][l], rows[1][l], rows[2][l], rows[2][x], rows[2][r]},
                                 rows[1][x]};
-                const float line = gain * magnitude(s.kind, near);
-                out.row(y)[x] = own ? line : shown(line);
+                out.row(y)[x] = gain * magnitude(s.kind, near);
             }
         }
     });
+    float factor = 1;
     if (own) {
         const ToneSpan span = tone_span_of(out, nullptr, *context.job);
         const double steep =
             span.greatest > 0
                 ? Tally::of(out, nullptr, 0, static_cast<double>(span.greatest), 4096, *context.job).tone_above(steepest_share)
                 : 0.0;
-        const auto factor = static_cast<float>(steep > 1e-6 ? s.strength / full_at_percent / steep : 0.0);
-        for_values(*context.job, out, [&](std::size_t first, std::size_t last) {
-            for (std::size_t i = first; i < last; ++i) out.data()[i] = shown(factor * out.data()[i]);
-        });
+        factor = static_cast<float>(steep > 1e-6 ? s.strength / full_at_percent / steep : 0.0);
     }
+    const bool light = s.ground == Ground::light;
+    for_values(*context.job, out, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) {
+            const float line = std::min(1.0f, factor * out.data()[i]);
+            out.data()[i] = light ? 1 - line : line;
+        }
+    });
     Bundle result = Bundle::of(std::move(out));
     result.named = part_of(context.input->named, context.wanted_rows());
     return result;
