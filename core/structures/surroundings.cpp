@@ -157,7 +157,7 @@ void soften(const std::vector<float>& from, std::vector<float>& to, int side, in
 
 }  // namespace
 
-Mirror::Mirror(const Room& room, const BrushedLobe& lobe, const Job& job) {
+Mirror::Mirror(const Room& room, const BrushedLobe& lobe, std::optional<double> only, const Job& job) {
     const bool brushed = lobe.along > 0 || lobe.across > 0;
     const int side = brushed ? brushed_side : fine_side;
     std::vector<float> plain(static_cast<std::size_t>(side) * static_cast<std::size_t>(side));
@@ -180,12 +180,13 @@ Mirror::Mirror(const Room& room, const BrushedLobe& lobe, const Job& job) {
     // what is mirrored. Its two ways are softened one after the other on a grid that is turned with the brushing.
     const double cell = 2.0 / side, wide = std::tan(lobe.across * pi / 360) / cell, high = std::tan(lobe.along * pi / 360) / cell;
     const std::size_t count = table_.size();
-    std::vector<float> all(static_cast<std::size_t>(brushed_directions) * count);
-    for_ranges(job, brushed_directions, 1, [&](int first, int last) {
+    const int directions = only ? 1 : brushed_directions;
+    std::vector<float> all(static_cast<std::size_t>(directions) * count);
+    for_ranges(job, directions, 1, [&](int first, int last) {
         std::vector<float> turned(count), soft(count);
         for (int direction = first; direction < last; ++direction) {
             job.check();
-            const double angle = pi * direction / brushed_directions, c = std::cos(angle), n = std::sin(angle);
+            const double angle = only.value_or(pi * direction / brushed_directions), c = std::cos(angle), n = std::sin(angle);
             for (int j = 0; j < side; ++j)
                 for (int i = 0; i < side; ++i)
                     turned[static_cast<std::size_t>(j * side + i)] =
@@ -198,7 +199,7 @@ Mirror::Mirror(const Room& room, const BrushedLobe& lobe, const Job& job) {
                             read_square(turned.data(), side, place(i) * c + place(j) * n, place(j) * c - place(i) * n));
         }
     });
-    directions_ = brushed_directions, table_ = std::move(all);
+    directions_ = directions, table_ = std::move(all);
 }
 
 double Mirror::light(int direction, double x, double y) const {

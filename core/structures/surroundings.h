@@ -5,6 +5,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "core/image/plane.h"
@@ -53,10 +54,11 @@ struct BrushedLobe {
 };
 
 /// A room as a mirror shows it, by the normal that lies half way between eye and mirrored direction. With a lobe it is kept for
-/// directions of brushing all round, and read between the nearest two.
+/// directions of brushing all round, and read between the nearest two; or for the one there is.
 class Mirror {
 public:
-    Mirror(const Room& room, const BrushedLobe& lobe, const Job& job);
+    /// `only`: radians, where all of it is brushed one way.
+    Mirror(const Room& room, const BrushedLobe& lobe, std::optional<double> only, const Job& job);
     /// `x` right, `y` up, of the normal; `brushing`: radians from right, against the clock.
     double light(double x, double y, double brushing) const;
 

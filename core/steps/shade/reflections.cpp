@@ -147,7 +147,11 @@ Bundle run(const Settings& s, const StepContext& context) {
         key.add(around.exposure_stops).add(static_cast<std::uint64_t>(around.lamps)).add(around.lamp_degrees);
         key.add(around.lamp_strength).add(static_cast<std::uint64_t>(around.room_shown)).add(around.seed);
         key.add(lobe.along).add(lobe.across);
-        mirror = context.in_common(key, [&] { return Mirror(room, lobe, *context.job); });
+        // Where the lines of a strand say which way, there may be all.
+        const bool straight = s.brushing == Brushing::straight;
+        const std::optional<double> only = straight ? std::optional(s.brush_direction * pi / 180) : std::nullopt;
+        key.add(only ? s.brush_direction : 1e9);
+        mirror = context.in_common(key, [&] { return Mirror(room, lobe, only, *context.job); });
     }
     const Scratches scratches(s, context);
     const Eye eye(s, context.tile);
