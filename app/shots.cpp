@@ -356,7 +356,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
              if (scene.open == Scene::Open::exported) {
                  window_.show_page(window_.export_view());
                  window_.export_view()->set_preset(shown_preset());
-                 window_.export_view()->folder_field()->setText("~/Textures/ostrel-halt");
+                 window_.export_view()->folder_field()->setText("Textures/ostrel-halt");
                  return when([this] { return window_.export_view()->settled(); },
                              [this, take] { QTimer::singleShot(100, this, take); });
              }

@@ -62,6 +62,10 @@ Surroundings surroundings_of(const Settings& s, std::uint64_t seed) {
 bool looked_up(const Settings& s) {
     return s.surroundings == Surroundings::Kind::studio || s.lamps > 0 || s.brushing != Brushing::none;
 }
+/// Its logarithm, or for lamps alone the light itself.
+double tone_of_light(const Settings& s, double light) {
+    return s.shows == Shows::lamps ? light : 0.5 + std::log2(std::max(light, 1e-4) / 0.4) / s.contrast;
+}
 double mean_scale(const StepContext& context) { return std::sqrt(context.scale_x() * context.scale_y()); }
 bool needs_whole(const Settings& s) {
     return s.occlusion > 0 || s.contact > 0 || (s.brushing == Brushing::lines && !s.lines.empty());
@@ -207,7 +211,7 @@ Bundle run(const Settings& s, const StepContext& context) {
                 double light = mirror ? mirror->light(nx, ny, along) : room.light(rx, ry, rz);
                 if (s.occlusion > 0) light *= static_cast<double>(sky.row(y)[x]);
                 if (s.contact > 0) light *= static_cast<double>(touch.row(y)[x]);
-                const double tone = s.shows == Shows::lamps ? light : 0.5 + std::log2(std::max(light, 1e-4) / 0.4) / s.contrast;
+                const double tone = tone_of_light(s, light);
                 out.row(y)[x] = static_cast<float>(s.clipped ? std::clamp(tone, 0.0, 1.0) : tone);
             }
         }
@@ -217,22 +221,25 @@ Bundle run(const Settings& s, const StepContext& context) {
     return result;
 }
 
-/// The room as a mirror ball shows it.
+/// The room as the top of a mirror ball shows it, where what a nearly level surface mirrors is large enough to be seen.
 Bundle room_picture(const Settings& s, const StepContext& context) {
+    constexpr double top = 0.62;
     const Room room(surroundings_of(s, context.seed));
-    Plane ball = context.plane(0);
+    Plane ball = context.plane(0), inside = context.plane(0);
     context.for_rows([&](int first, int last) {
         for (int y = first; y < last; ++y)
             for (int x = 0; x < context.size.width; ++x) {
-                const double nx = (2.0 * x + 1) / context.size.width - 1, ny = 1 - (2.0 * y + 1) / context.size.height;
-                const double nz = std::sqrt(std::max(0.0, 1 - nx * nx - ny * ny));
-                if (nz <= 0) continue;
+                const double u = (2.0 * x + 1) / context.size.width - 1, v = 1 - (2.0 * y + 1) / context.size.height;
+                const double cover = std::clamp((1 - std::hypot(u, v)) * context.size.width / 2, 0.0, 1.0);
+                const double nx = top * u, ny = top * v, nz = std::sqrt(std::max(0.0, 1 - nx * nx - ny * ny));
                 const double light = room.light(2 * nz * nx, 2 * nz * ny, 2 * nz * nz - 1);
-                const double tone = s.shows == Shows::lamps ? light : 0.5 + std::log2(std::max(light, 1e-4) / 0.4) / s.contrast;
-                ball.row(y)[x] = static_cast<float>(std::clamp(tone, 0.0, 1.0));
+                inside.row(y)[x] = static_cast<float>(cover);
+                ball.row(y)[x] = static_cast<float>(cover * std::clamp(tone_of_light(s, light), 0.0, 1.0));
             }
     });
-    return Bundle::of(std::move(ball));
+    Bundle picture = Bundle::of(std::move(ball));
+    picture.coverage = share(std::move(inside));
+    return picture;
 }
 
 }  // namespace
@@ -263,7 +270,7 @@ StepDescription describe_reflections() {
                 "What is mirrored: a room with a light ceiling, one bright window, light cards all round, or many unequal cards "
                 "and dark flags overhead, which stand elsewhere with every seed.")
         .visual()
-        .aside("The room in a mirror ball", room_picture)
+        .aside("The room overhead, in a mirror ball", room_picture)
         .number("turn", "Turn", &Settings::turn, angle, "Turns the surroundings to the left.")
         .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent}, "How blurred the mirror is.")
         .number("exposure", "Exposure", &Settings::exposure, {-8, 8, Unit::stops}, "Lighter or darker as a whole.")
