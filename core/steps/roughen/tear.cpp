@@ -12,6 +12,7 @@
 #include "core/image/distance.h"
 #include "core/image/shoulder.h"
 #include "core/noise/clouds.h"
+#include "core/structures/filled.h"
 
 namespace loom {
 
@@ -51,8 +52,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const CloudField wander = field(s.wander_size, 3, 1, context), ragged = field(s.ragged_size, 3, 2, context),
                      spread = field(2.2 * s.ragged_size, 3, 3, context), hairs = field(3.2, 3, 4, context),
                      broad = field(s.wander_size / 2, 2, 5, context);
-    const int channels =
-        in.grey() && s.core_colour.red == s.core_colour.green && s.core_colour.green == s.core_colour.blue ? 1 : 3;
+    const int channels = in.grey() && is_grey(s.core_colour) ? 1 : 3;
     const float core_colour[3] = {s.core_colour.red, s.core_colour.green, s.core_colour.blue};
     std::vector<Plane> colour;
     for (int c = 0; c < channels; ++c) colour.push_back(context.plane());
@@ -168,8 +168,7 @@ StepDescription describe_tear() {
         .number("feather", "Feather", &Settings::feather, {0, 64, Unit::px, 8, Scale::root}, "How softly the very edge ends.")
         .direction("Pulled towards", "direction")
         .shape([](const Settings& s, Shape in) {
-            const bool grey = s.core_colour.red == s.core_colour.green && s.core_colour.green == s.core_colour.blue;
-            return in.coverage ? Shape{in.channels == 1 && grey ? 1 : 3, true} : in;
+            return in.coverage ? Shape{in.channels == 1 && is_grey(s.core_colour) ? 1 : 3, true} : in;
         })
         .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 12.0; })
         .needs_whole()

@@ -11,6 +11,7 @@
 #include "core/image/gaussian.h"
 #include "core/image/line_average.h"
 #include "core/image/tally.h"
+#include "core/structures/filled.h"
 
 namespace loom {
 
@@ -29,7 +30,7 @@ struct Settings {
     Shows shows = Shows::all;
 };
 
-bool tinted(const Settings& s) { return s.tint.red != s.tint.green || s.tint.green != s.tint.blue; }
+bool tinted(const Settings& s) { return !is_grey(s.tint); }
 
 std::pair<double, double> ray(const Settings& s, int k, double scale_x, double scale_y) {
     const double angle = (s.ray_turn + 180.0 * k / std::max(1, s.rays)) * std::numbers::pi / 180;
