@@ -50,8 +50,8 @@ Bundle run(const Settings& s, const StepContext& context) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     const Plane distance = distance_to_level(*in.coverage, 0.5f, farthest(s) * scale, *context.job);
     const CloudField wander = field(s.wander_size, 3, 1, context), ragged = field(s.ragged_size, 3, 2, context),
-                     spread = field(2.2 * s.ragged_size, 3, 3, context), hairs = field(3.2, 3, 4, context),
-                     broad = field(s.wander_size / 2, 2, 5, context);
+                     spread = field(4 * s.ragged_size, 2, 3, context), hairs = field(3.2, 3, 4, context),
+                     broad = field(s.wander_size / 2, 2, 5, context), pulp = field(4.5, 3, 6, context);
     const int channels = in.grey() && is_grey(s.core_colour) ? 1 : 3;
     const float core_colour[3] = {s.core_colour.red, s.core_colour.green, s.core_colour.blue};
     std::vector<Plane> colour;
@@ -64,7 +64,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     const int width = context.size.width;
     context.for_rows([&](int first, int last) {
         const auto padded = static_cast<std::size_t>(hairs.padded_width());
-        std::vector<float> w(padded), r(padded), sp(padded), h(padded), b(padded), du(padded), dv(padded);
+        std::vector<float> w(padded), r(padded), sp(padded), h(padded), b(padded), p(padded), du(padded), dv(padded);
         for (int y = first; y < last; ++y) {
             const float *above = distance.row(wrap(y - 1, context.size.height)), *here = distance.row(y),
                         *under = distance.row(wrap(y + 1, context.size.height));
@@ -73,15 +73,17 @@ Bundle run(const Settings& s, const StepContext& context) {
                              ny = static_cast<double>(under[x] - above[x]), length = std::max(1e-6, std::hypot(nx, ny));
                 return std::pair{nx / length, ny / length};
             };
-            // Fibres are read where the edge is nearest, so that each stands out across it.
+            // Fibres, and how far the core shows, are read where the edge is nearest: fibres stand out across it, and no island
+            // of face is left within the core.
             for (int x = 0; x < width; ++x) {
                 const auto [nx, ny] = normal(x);
                 const auto at = static_cast<std::size_t>(x);
                 du[at] = static_cast<float>(-nx * static_cast<double>(here[x]) / context.size.width);
                 dv[at] = static_cast<float>(-ny * static_cast<double>(here[x]) / context.size.height);
             }
-            wander.row(y, w.data()), ragged.row(y, r.data()), spread.row(y, sp.data()), broad.row(y, b.data());
-            hairs.row(y, h.data(), du.data(), dv.data());
+            wander.row(y, w.data()), ragged.row(y, r.data()), pulp.row(y, p.data());
+            for (const auto& [along, values] : {std::pair{&spread, &sp}, {&broad, &b}, {&hairs, &h}})
+                along->row(y, values->data(), du.data(), dv.data());
             for (int x = 0; x < width; ++x) {
                 const auto at = static_cast<std::size_t>(x);
                 const auto [nx, ny] = normal(x);
@@ -91,22 +93,25 @@ Bundle run(const Settings& s, const StepContext& context) {
                 // The core shows where the face was pulled away from it, and in places not at all.
                 const double side = 1 + s.one_sided / 100 * (-(nx * pull_x + ny * pull_y) - 0.3);
                 const double share =
-                    1 + s.core_spread / 100 * (0.7 * static_cast<double>(sp[at]) + 0.6 * static_cast<double>(b[at]));
+                    1 + s.core_spread / 100 * (0.5 * static_cast<double>(sp[at]) + 0.7 * static_cast<double>(b[at]));
                 const double bare = std::max(0.0, s.core * std::max(0.0, side) * share);
                 const double feather = std::max(0.35 / scale, s.feather / 2);
                 const auto covered =
                     shoulder(static_cast<float>(-feather), static_cast<float>(feather), static_cast<float>(line)) *
                     in.coverage->row(y)[x];
-                const double in_face = line - bare - 0.25 * s.fibres * hair;
-                const auto on_face = shoulder(static_cast<float>(-0.5 / scale), static_cast<float>(0.5 / scale + 0.3 * s.feather),
-                                              static_cast<float>(in_face));
+                // The face gives way more raggedly than the core, and its own rim is thin.
+                const double in_face = line - bare - 0.22 * s.ragged * static_cast<double>(p[at]) - 0.25 * s.fibres * hair;
+                const auto on_face = shoulder(static_cast<float>(-0.5 / scale - 0.4 * s.feather),
+                                              static_cast<float>(0.5 / scale + 0.4 * s.feather), static_cast<float>(in_face));
                 const float own_cover = in.coverage->row(y)[x];
                 cover.row(y)[x] = covered;
                 face.row(y)[x] = covered * on_face, core.row(y)[x] = covered * (1 - on_face);
                 edge.row(y)[x] = covered * static_cast<float>(std::exp(-std::max(0.0, line) / std::max(0.5, s.feather)));
-                // Its fibres catch the light one by one.
-                const auto shade = static_cast<float>(1 + 0.05 * std::clamp(static_cast<double>(h[at]), -2.0, 2.0) +
-                                                      0.03 * static_cast<double>(r[at]));
+                // Fibres catch the light one by one at the very edge; behind them lies felted pulp, in the shade of the face.
+                const double tips = std::exp(-std::max(0.0, line) / std::max(1.0, s.fibres)),
+                             under_face = std::exp(std::min(0.0, in_face) / 1.6);
+                const auto shade = static_cast<float>(1 + 0.05 * tips * std::clamp(static_cast<double>(h[at]), -2.0, 2.0) +
+                                                      0.02 * static_cast<double>(p[at]) - 0.12 * under_face);
                 for (int c = 0; c < channels; ++c) {
                     const float face_colour = own_cover > 0 ? in.channel(c).row(y)[x] / own_cover : 0.0f;
                     const float torn = std::clamp(core_colour[c] * shade, 0.0f, 1.0f);
