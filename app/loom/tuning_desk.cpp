@@ -29,6 +29,7 @@
 #include "core/recipe/idle_steps.h"
 #include "core/catalogue/description.h"
 #include "core/recipe/fields.h"
+#include "core/recipe/strand_planes.h"
 
 namespace loom {
 
@@ -54,7 +55,8 @@ std::string shape_of(const Session& session) {
     } else if (const Strand* strand = session.selected_strand()) {
         for (const Field<Strand>& field : strand_fields()) shape += matters(strand_fields(), field, *strand) ? '1' : '0';
         shape += has_mask(*strand) ? 'm' : '-';
-        for (const auto& [map, route] : strand->routes) shape += is_smooth(route.blend) ? std::string(map_id(map)) : "-";
+        for (const auto& [map, route] : strand->routes) shape += std::string(map_id(map)) + (is_smooth(route.blend) ? "~" : "-");
+        for (std::string_view plane : planes_of_strand(session.recipe(), strand->id)) shape += plane;
     } else {
         for (const Dial& dial : session.recipe().dials) shape += "|" + dial.name;
     }
@@ -293,9 +295,13 @@ void TuningDesk::build_strand(const Strand& strand) {
         if (info.routed) {
             add_route(info.map);
             const auto route = strand.routes.find(info.map);
-            if (route != strand.routes.end() && is_smooth(route->second.blend))
-                add_parameter({strand.id, "", "routes." + std::string(info.id) + ".smooth"},
-                              find_field(route_fields(), "smooth")->parameter);
+            if (route == strand.routes.end()) continue;
+            const auto add_more = [&](std::string_view field) {
+                add_parameter({strand.id, "", "routes." + std::string(info.id) + "." + std::string(field)},
+                              find_field(route_fields(), field)->parameter);
+            };
+            if (is_smooth(route->second.blend)) add_more("smooth");
+            if (!planes_of_strand(session_.recipe(), strand.id).empty() || !route->second.plane.empty()) add_more("plane");
         }
     add_fields(false);
 }

@@ -109,6 +109,7 @@ private:
     void add_aside(const StepDescription& description);
     void add_seed(const Address& at);
     void add_strand_choice(const Address& at, const QString& label, const QString& help);
+    void add_taken(const Address& at, const Parameter& p);
     void add_route(Map map);
     void add_formula(const Address& at, const Parameter& parameter);
     /// Into the editor of the curves before it, if there is one.

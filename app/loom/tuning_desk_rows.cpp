@@ -15,6 +15,7 @@
 #include "app/loom/tuning_desk.h"
 #include "app/theme/theme.h"
 #include "app/tries/choice_pictures.h"
+#include "app/tries/plane_choice.h"
 #include "app/widgets/colour_button.h"
 #include "app/widgets/curve_icon.h"
 #include "app/widgets/gradient_editor.h"
@@ -148,6 +149,7 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             return;
         }
         case Kind::choice: {
+            if (!p.planes_of.empty()) return add_taken(at, p);
             auto* box = new QComboBox;
             box->setAccessibleName(qt(p.title));
             for (const Choice& choice : p.choices) box->addItem(qt(choice.title), qt(choice.id));
@@ -229,6 +231,23 @@ void TuningDesk::add_parameter(const Address& at, const Parameter& p) {
             return;
         }
     }
+}
+
+void TuningDesk::add_taken(const Address& at, const Parameter& p) {
+    auto* box = new PlaneChoice(p);
+    box->setAccessibleName(qt(p.title));
+    connect(box, &QComboBox::activated, this,
+            [this, at, box] { session_.set_value(at, Value(box->currentData().toString().toStdString())); });
+    auto* reset = reset_button(at, p.fallback);
+    add_row(at.parameter, qt(p.title), qt(p.help), box, reset).refresh = [this, at, &p, box, reset] {
+        const auto value = value_at(session_.recipe(), at);
+        if (!value) return;
+        const Step* step = session_.recipe().step(at);
+        const Parameter* names = step && p.planes_of != own_planes ? find_step(step->kind)->parameter(p.planes_of) : nullptr;
+        box->show_for(session_.recipe(), names ? as<std::string>(value_or_default(*names, step->set)) : at.strand,
+                      as<std::string>(*value));
+        reset->setEnabled(*value != p.fallback);
+    };
 }
 
 void TuningDesk::add_aside(const StepDescription& description) {

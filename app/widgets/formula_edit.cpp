@@ -80,6 +80,7 @@ void FormulaEdit::fill_words() {
     auto* menu = new QMenu(words_);
     const std::pair<FormulaWord::Kind, QString> groups[] = {{FormulaWord::Kind::place, tr("Places")},
                                                             {FormulaWord::Kind::strand, tr("The strand that is read")},
+                                                            {FormulaWord::Kind::plane, tr("What some strands are made of")},
                                                             {FormulaWord::Kind::function, tr("Functions")},
                                                             {FormulaWord::Kind::constant, tr("Constants")}};
     for (const auto& [kind, title] : groups) {
@@ -99,9 +100,10 @@ void FormulaEdit::fill_words() {
 
 void FormulaEdit::complete_words() {
     QStringList words;
-    for (const FormulaWord& word : formula_words()) words << qt(word.word);
+    for (const FormulaWord& word : formula_words())
+        if (word.kind != FormulaWord::Kind::plane) words << qt(word.word);
     for (const FormulaSource& source : formula_sources())
-        if (const FormulaWord& word = formula_words()[source.word]; word.kind == FormulaWord::Kind::strand)
+        if (const FormulaWord& word = formula_words()[source.word]; word.of_strand())
             words << qt(formula_prefixes[source.strand]) + "." + qt(word.word);
     words.sort();
     completer_ = new QCompleter(words, this);

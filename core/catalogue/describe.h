@@ -261,6 +261,11 @@ public:
         latest().offers = function;
         return *this;
     }
+    /// The choices described last are what to take of the strand that this parameter names; see Parameter::planes_of.
+    Describe& planes_of(std::string_view strand) {
+        latest().planes_of = strand;
+        return *this;
+    }
     /// The step keeps the parameter described last for itself; see settle().
     Describe& own() {
         latest().own = true;

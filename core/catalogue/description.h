@@ -88,7 +88,10 @@ struct TextFault {
 };
 
 /// Counts the changes of defaults. A file says by which it was written; what it leaves out means what it did then.
-constexpr int present_defaults = 1;
+constexpr int present_defaults = 2;
+
+/// See Parameter::planes_of.
+constexpr std::string_view own_planes = "*";
 
 /// A default of earlier days.
 struct OnceDefault {
@@ -127,7 +130,10 @@ struct Parameter {
     /// Reads a formula or a draft; null for all other kinds.
     std::optional<TextFault> (*check)(std::string_view text) = nullptr;
     bool lines = false;  ///< a text of several lines
-    bool own = false;    ///< the step keeps it for itself (StepDescription::settle): nobody sets it by hand
+    /// A choice of what to take of a strand: the parameter that names the strand, or own_planes where it is the one that holds
+    /// this. What that strand has none of need not be offered.
+    std::string_view planes_of = {};
+    bool own = false;  ///< the step keeps it for itself (StepDescription::settle): nobody sets it by hand
     /// Texts to choose from, such as fonts; null: none.
     std::vector<std::string> (*offers)() = nullptr;
 };

@@ -24,8 +24,8 @@ constexpr std::string_view random[] = {"random-1", "random-2", "random-3"};  ///
 constexpr std::string_view tilt[] = {"tilt-x", "tilt-y"};
 }  // namespace objects
 constexpr std::string_view height_plane = "height";
-/// Whether a named plane belongs to objects (all do but height).
-constexpr bool is_object_plane(std::string_view name) { return name != height_plane; }
+/// Whether a named plane belongs to objects, so that its values are never mixed; the others are as continuous as pictures.
+bool is_object_plane(std::string_view name);
 
 using NamedPlanes = std::map<std::string, PlaneRef, std::less<>>;
 

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <iterator>
 
+#include "core/image/plane_names.h"
+
 namespace loom {
 
 namespace {
@@ -170,6 +172,14 @@ Fields<Strand> of_strands() {
 Fields<Route> of_routes() {
     Fields<Route> fields;
     add_blend(fields, [](Route& r) -> Route& { return r; });
+    Parameter plane = field(Kind::choice, "plane", "What is fed", std::string(),
+                            "What of the strand goes into the map: its tone, or one of the parts that its steps tell apart.");
+    plane.planes_of = own_planes;
+    plane.choices.push_back({"", "As it is"});
+    for (const PlaneName& each : plane_names()) plane.choices.push_back({each.word, each.title});
+    fields.push_back(made<Route>(
+        std::move(plane), [](const Route& r) { return r.plane; },
+        [](Route& r, const Value& v) { r.plane = as<std::string>(v); }));
     return fields;
 }
 

@@ -218,7 +218,11 @@ Strand read_strand(Reader& reader, const json& node, const std::string& pointer,
             } else if (reader.object(value, here)) {
                 strand.routes[*known] = {reader.blend(value, here),
                                          reader.number(value, "amount", here, described(route_fields(), "amount")),
-                                         reader.number(value, "smooth", here, described(route_fields(), "smooth"))};
+                                         reader.number(value, "smooth", here, described(route_fields(), "smooth")),
+                                         {}};
+                if (const auto plane = value.find("plane"); plane != value.end())
+                    if (const auto read = reader.value(described(route_fields(), "plane"), *plane, at(here, "plane")))
+                        strand.routes[*known].plane = as<std::string>(*read);
             }
         }
     }

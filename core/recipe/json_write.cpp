@@ -90,6 +90,7 @@ json write(const Strand& strand) {
     for (const auto& [map, route] : strand.routes) {
         json& written = routes[std::string(map_id(map))] = {{"blend", blend_id(route.blend)}, {"amount", number(route.amount)}};
         if (route.width != Route{}.width) written["smooth"] = number(route.width);
+        if (!route.plane.empty()) written["plane"] = route.plane;
     }
     node["routes"] = std::move(routes);
     add_unknown(node, strand.unknown);

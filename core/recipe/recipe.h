@@ -42,8 +42,9 @@ struct Join {
 
 struct Route {
     Blend blend = Blend::normal;
-    double amount = 100;  ///< 0..100 %
-    double width = 0.1;   ///< as Join::width
+    double amount = 100;     ///< 0..100 %
+    double width = 0.1;      ///< as Join::width
+    std::string plane = {};  ///< what of the strand is fed, by its word in files; "": its tone, or its height into the height
     bool operator==(const Route&) const = default;
 };
 

@@ -6,6 +6,7 @@
 #include <iterator>
 
 #include "core/base/answering.h"
+#include "core/image/plane_names.h"
 #include "core/recipe/edits.h"
 #include "core/recipe/references.h"
 #include "core/render/pixel_run.h"
@@ -74,6 +75,8 @@ void Planner::collect_reads() {
             reads_.insert(std::string(height_plane));
     for (const StrandRef& strand : recipe_.strands) {
         if (reads_height(strand->join.blend) || strand->join.lift) reads_.insert(std::string(height_plane));
+        for (const auto& [map, route] : strand->routes)
+            if (const PlaneName* plane = find_plane_word(route.plane)) reads_.insert(std::string(plane->id));
         for (ChainKind kind : all_chains)
             for (const Step& step : strand->chain(kind)) {
                 const StepDescription* description = step.on ? find_step(step.kind) : nullptr;
@@ -322,7 +325,9 @@ int Planner::step_node(const StepPlace& at, const StepDescription& description, 
     node.scratch_planes =
         description.scratch(step.set, scales(), {makes ? 0 : planes(in, named_in), planes(node.shape, node.named_planes)});
     // Planes of objects are handed on as they are.
-    node.shared_planes = named_in > 0 ? named_in - (reads_.contains(height_plane) ? 1 : 0) : 0;
+    const auto mixed = static_cast<int>(
+        std::count_if(reads_.begin(), reads_.end(), [](const std::string& name) { return !is_object_plane(name); }));
+    node.shared_planes = std::max(0, named_in - mixed);
     for (const auto& [id, place] : others)
         if (id == description.objects_of) {
             const int theirs = named_of(node.inputs[static_cast<std::size_t>(place)]);

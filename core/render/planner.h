@@ -47,7 +47,7 @@ private:
     int cloth_node(int up_to);  ///< strands [0, up_to) joined
     int map_node(Map map);
     int routed_node(Map map, int up_to);  ///< what strands [0, up_to) feed into a map
-    int fed_node(Map map, const Strand& strand, int over);
+    int fed_node(Map map, const Strand& strand, const std::string& word, int over);
     /// A strand lit by the bumps of what lies beneath it.
     int lifted(int strand, int over);
     int derived_node(Map map);  ///< from the height

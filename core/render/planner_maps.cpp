@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 //
 // The nodes of the material maps.
+#include "core/image/plane_names.h"
 #include "core/image/surface.h"
 #include "core/render/planner.h"
 #include "core/structures/brushing.h"
@@ -10,21 +11,21 @@ namespace loom {
 
 namespace {
 
-/// What a strand feeds into a grey map: its tone, or the heights that it made, multiplied by its coverage.
-Bundle grey_of(const Bundle& strand, Map map, const Job& job) {
-    const PlaneRef height = map == Map::height ? strand.plane(height_plane) : nullptr;
+/// What a strand feeds into a grey map: its tone, or a plane that it made, multiplied by its coverage. `name` "": the tone.
+Bundle grey_of(const Bundle& strand, std::string_view name, const Job& job) {
+    const PlaneRef plane = name.empty() ? nullptr : strand.plane(name);
     Bundle result;
     result.coverage = strand.coverage;
-    if (!height) {
+    if (!plane && (name.empty() || name == height_plane)) {
         result.colour = {covered_tone_of(strand, job)};
         return result;
     }
-    // Heights are plain; joins want what they join multiplied by its coverage.
-    result.colour = {height};
-    if (!result.coverage) return result;
-    Plane covered = height->alike();
+    // Planes are plain; joins want what they join multiplied by its coverage.
+    result.colour = {plane ? plane : share(Plane(strand.size(), strand.rows(), 0.0f))};
+    if (!result.coverage || !plane) return result;
+    Plane covered = plane->alike();
     for_values(job, covered, [&](std::size_t first, std::size_t last) {
-        const float *plain = height->data(), *cover = result.coverage->data();
+        const float *plain = plane->data(), *cover = result.coverage->data();
         for (std::size_t i = first; i < last; ++i) covered.data()[i] = plain[i] * cover[i];
     });
     result.colour = {share(std::move(covered))};
@@ -115,7 +116,7 @@ int Planner::routed_node(Map map, int up_to) {
         if (over == nothing) continue;
         // Maps are plain data: never blended in linear light.
         Node join;
-        const int fed = fed_node(map, strand, over);
+        const int fed = fed_node(map, strand, route->second.plane, over);
         // What takes on the bumps beneath lies upon them, rather than in their place.
         const bool upon = map == Map::height && strand.join.lift && route->second.blend == Blend::normal;
         const Blend blend = upon ? Blend::plus : route->second.blend;
@@ -136,24 +137,28 @@ int Planner::routed_node(Map map, int up_to) {
     return node;
 }
 
-int Planner::fed_node(Map map, const Strand& strand, int over) {
+int Planner::fed_node(Map map, const Strand& strand, const std::string& word, int over) {
     const Shape shape = shape_of(over);
+    const PlaneName* known = find_plane_word(word);
+    const std::string_view plane = known ? known->id : map == Map::height ? height_plane : std::string_view();
     Node node;
-    node.key.add("fed").add(key_of(over)).add(map_id(map));
+    node.key.add("fed").add(key_of(over)).add(map_id(map)).add(plane);
     node.inputs = {over};
     node.shape = {map_info(map).channels, shape.coverage};
     node.shared_planes = shape.coverage ? 1 : 0;
     node.label = strand.id + " " + std::string(map_id(map));
     if (map != Map::brushing) {
         node.shared_planes += shape.channels == 1 ? 1 : 0;
-        node.run = [map](const NodeInputs& inputs, const Piece& piece) { return grey_of(*inputs[0], map, piece.job); };
+        node.run = [plane](const NodeInputs& inputs, const Piece& piece) { return grey_of(*inputs[0], plane, piece.job); };
         return add(std::move(node));
     }
     const double soft = brushing_soft_px * (scales().x() + scales().y()) / 2;
     node.footprint = Footprint::whole();
     node.scratch_planes = brushing_scratch;
     node.cost = 10;
-    node.run = [soft](const NodeInputs& inputs, const Piece& piece) { return brushing_of(*inputs[0], soft, piece.job); };
+    node.run = [soft, plane](const NodeInputs& inputs, const Piece& piece) {
+        return brushing_of(plane.empty() ? *inputs[0] : grey_of(*inputs[0], plane, piece.job), soft, piece.job);
+    };
     return add(std::move(node));
 }
 

@@ -53,7 +53,7 @@ std::vector<NoiseSheet::Part> wobbles(const TimberSettings& s) {
 KnotRow row_of(const Knot& knot, float v) {
     float dx, dy;
     Timber::from_knot(knot, knot.u, v, dx, dy);
-    return {knot.u, dy, knot.radius, 2.4f + unit_float(mix64(knot.lots, 3))};
+    return {knot.u, dy, knot.radius, 2.4f + unit_float(mix64(knot.lots, 3)), knot.turn};
 }
 
 /// A row of a sheet as long as it lasts until the next.
@@ -80,10 +80,22 @@ Timber::Timber(const Job& job, const TimberSettings& s)
     const double far = std::sqrt(0.25 + s.depth * s.depth) - s.depth;
     width_ = static_cast<float>(far / std::max(1, s.bands));
     for (int k = 0; k < s.knots; ++k) {
-        const std::uint64_t lots = mix64(s.seed, 0x6b6e6f74 + static_cast<std::uint64_t>(k));
+        const std::uint64_t drawn = s.knot_seed == 0 ? s.seed : mix64(s.seed, 0x6b73 + s.knot_seed),
+                            lots = mix64(drawn, 0x6b6e6f74 + static_cast<std::uint64_t>(k));
         const double bell = std::clamp(static_cast<double>(normal_draw(lots, 2)), -2.0, 2.0);
         knots_.push_back({unit_float(mix64(lots, 0)), unit_float(mix64(lots, 1)),
-                          static_cast<float>(s.knot_size * std::exp(s.knot_spread * bell)), lots});
+                          static_cast<float>(s.knot_size * std::exp(s.knot_spread * bell)), static_cast<float>(s.knot_turn),
+                          lots});
+        if (k == 0 && s.first_knot)
+            knots_[0].u = static_cast<float>(s.first_knot->first), knots_[0].v = static_cast<float>(s.first_knot->second);
+    }
+    // What combs rings: bundles of fibres, and fewer single ones.
+    if (s.comb > 0 && s.cut != Cut::end) {
+        const auto way = static_cast<float>(0.4 * s.comb);
+        comb_.emplace(job, std::vector<NoiseSheet::Part>{{430, 26, 0.62f * way, mix64(s.seed, 0x636f6d62)},
+                                                         {210, 13, 0.64f * way, mix64(s.seed, 0x636f6d63)},
+                                                         {90, 7, 0.42f * way, mix64(s.seed, 0x636f6d64)},
+                                                         {36, 5, 0.18f * way, mix64(s.seed, 0x636f6d65)}});
     }
     if (s.ring_spread <= 0) return;
     const NoiseSheet uneven(job,
@@ -121,7 +133,9 @@ void Timber::row(float v, const float* u, int count, float* fibre, float* phase)
     add_line(read(phases_, v), phases_.columns(), fibre, count, 1, phase);
     const auto depth = static_cast<float>(s_.depth), gain = static_cast<float>(gain_);
     switch (s_.cut) {
-        case Cut::flat: flat_sawn_row(fibre, count, pith_, depth, width_, gain * v, phase); break;
+        case Cut::flat:
+            flat_sawn_row(fibre, count, {pith_, depth, width_, static_cast<float>(s_.lopsided)}, gain * v, phase);
+            break;
         case Cut::quarter: quarter_sawn_row(fibre, count, static_cast<float>(s_.bands), phase); break;
         // Arcs bow towards the pith, as deep as the cut is near it.
         case Cut::end: end_grain_row(fibre, count, pith_, 0.06f * gain / (0.5f + 8 * depth), gain * v, phase); break;
@@ -134,6 +148,38 @@ void Timber::row(float v, const float* u, int count, float* fibre, float* phase)
     turn.resize(static_cast<std::size_t>(count));
     for (std::size_t k = 0; k < turn.size(); ++k) turn[k] = phase[k] / static_cast<float>(period_);
     add_line(uneven_.data(), uneven_columns_, turn.data(), count, 1, phase);
+}
+
+void Timber::comb_row(float v, const float* fibre, int count, float* moved) const {
+    if (comb_) add_line(read(*comb_, v), comb_->columns(), fibre, count, 1, moved);
+}
+
+CombedPhase::CombedPhase(const Job& job, const Timber& timber, const float* u, int count, int tall)
+    : rows_(std::clamp(tall / 4, 64, 1024)),
+      count_(count),
+      gain_(static_cast<float>(timber.gain_down())),
+      plain_(static_cast<std::size_t>(rows_) * static_cast<std::size_t>(count)) {
+    for_ranges(job, rows_, 8, [&](int first, int last) {
+        std::vector<float> fibre(static_cast<std::size_t>(count));
+        for (int k = first; k < last; ++k) {
+            const float v = static_cast<float>(k) / static_cast<float>(rows_);
+            float* phase = plain_.data() + static_cast<std::size_t>(k) * static_cast<std::size_t>(count);
+            timber.row(v, u, count, fibre.data(), phase);
+            for (int x = 0; x < count; ++x) phase[x] -= gain_ * v;
+        }
+    });
+}
+
+void CombedPhase::row(float v, const float* moved, float* phase) const {
+    const auto rows = static_cast<float>(rows_);
+    const auto width = static_cast<std::size_t>(count_);
+    for (int x = 0; x < count_; ++x) {
+        const float at = v + moved[x], place = at * rows, low = quick_floor(place), share = place - low;
+        const int k = wrap(static_cast<int>(low), rows_), next = k + 1 == rows_ ? 0 : k + 1;
+        const float a = plain_[static_cast<std::size_t>(k) * width + static_cast<std::size_t>(x)],
+                    b = plain_[static_cast<std::size_t>(next) * width + static_cast<std::size_t>(x)];
+        phase[x] = a + share * (b - a) + gain_ * at;
+    }
 }
 
 }  // namespace loom

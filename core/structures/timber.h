@@ -8,6 +8,8 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
+#include <utility>
 #include <vector>
 
 #include "core/noise/noise_sheet.h"
@@ -26,6 +28,12 @@ struct TimberSettings {
     double ring_spread = 1;  ///< how uneven rings are
     int knots = 2;
     double knot_size = 0.02, knot_spread = 0.3;  ///< radius in tiles, and how much radii differ
+    std::uint32_t knot_seed = 0;                 ///< 0: as `seed` has them
+    double knot_turn = 1;                        ///< how far knots turn the grain, beside what oak does
+    /// Where the first knot lies, in tiles, if it is not left to the lot.
+    std::optional<std::pair<double, double>> first_knot = {};
+    double lopsided = 0;  ///< 0..1: how much the two sides of the pith differ
+    double comb = 0;      ///< tiles downwards by which rings are moved from fibre to fibre; few fibres are moved farther
     std::uint64_t seed = 0;
 };
 
@@ -33,7 +41,7 @@ struct TimberSettings {
 int ring_period(const TimberSettings& settings);
 
 struct Knot {
-    float u, v, radius;
+    float u, v, radius, turn;
     std::uint64_t lots;
 };
 
@@ -42,8 +50,12 @@ public:
     Timber(const Job& job, const TimberSettings& settings);
 
     /// Fibre coordinate and ring phase at places u of the row at height v, all in tiles (fibres run along v). `phase` may be
-    /// null. Buffers are as long as `count`.
+    /// null. Buffers are as long as `count`. The phase is not combed.
     void row(float v, const float* u, int count, float* fibre, float* phase) const;
+
+    /// Adds how far, in tiles downwards, each fibre is moved along itself; nothing if nothing is combed.
+    void comb_row(float v, const float* fibre, int count, float* moved) const;
+    bool combs() const { return s_.comb > 0; }
 
     int period() const { return period_; }
     /// Rings that the phase gains over the tile downwards.
@@ -62,8 +74,24 @@ private:
     float pith_, width_;
     std::vector<Knot> knots_;
     NoiseSheet lean_, bend_, phases_;
+    std::optional<NoiseSheet> comb_;
     std::vector<float> uneven_;  ///< how far the phase is moved, over one period of it
     int uneven_columns_;
+};
+
+/// Phases at the places of a row, moved along the fibres as Timber combs them: rows of the plain phase, close enough together for
+/// what is slow along the fibre, and in between straight lines.
+class CombedPhase {
+public:
+    /// `u` and `count` as for Timber::row; `tall`: design pixels of the tile downwards.
+    CombedPhase(const Job& job, const Timber& timber, const float* u, int count, int tall);
+    /// `moved`: as comb_row has it.
+    void row(float v, const float* moved, float* phase) const;
+
+private:
+    int rows_, count_;
+    float gain_;
+    std::vector<float> plain_;  ///< less what the height adds
 };
 
 }  // namespace loom

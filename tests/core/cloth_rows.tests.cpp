@@ -167,7 +167,7 @@ TEST_CASE("a ring begins abruptly and ends slowly, and every ring is another", "
     const std::vector<float> strength{1, 0.5f, 1, 1}, own{0, 0, 0.2f, 0};
     std::vector<float> phase, grain(count, 0.0f), tone(count), height(count);
     for (int x = 0; x <= count; ++x) phase.push_back(-2.99f + 0.06f * static_cast<float>(x));
-    ring_row({0, 1, 1, 1}, {3, strength.data(), own.data()}, phase.data(), grain.data(), count, tone.data(), height.data());
+    ring_row({0, 1, 1, 1}, {3, strength.data(), own.data()}, phase.data(), phase.data(), grain.data(), count, tone.data(), height.data());
     // Rings of a period apart are alike, neighbours are not.
     double alike = 0, unlike = 0;
     for (std::size_t x = 0; x + 50 < count; ++x) {
@@ -178,7 +178,7 @@ TEST_CASE("a ring begins abruptly and ends slowly, and every ring is another", "
     CHECK(unlike > 0.1);
     // A flat-sawn board: distances from the pith, the same on both sides but for the side that grew faster.
     std::vector<float> fibre{0.5f, 0.4f, 0.6f, 1.5f}, rings(4, 0.0f);
-    flat_sawn_row(fibre.data(), 4, 0.5f, 0.1f, 0.02f, 3, rings.data());
+    flat_sawn_row(fibre.data(), 4, {0.5f, 0.1f, 0.02f}, 3, rings.data());
     CHECK(rings[0] == Approx(3 + (std::sqrt(0.01 + 0.006 * 0.006) - 0.1) / 0.02).margin(0.05));
     CHECK(rings[3] == Approx(rings[0]).margin(1e-3));
     CHECK(rings[2] > rings[1]);

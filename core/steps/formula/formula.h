@@ -19,11 +19,15 @@ namespace loom {
 
 /// A word that formulas know.
 struct FormulaWord {
-    enum class Kind { function, place, strand, constant };
+    /// A plane is one that only some strands have; it is never read without the strand's prefix, so that it takes no name from
+    /// anybody.
+    enum class Kind { function, place, strand, plane, constant };
     std::string_view word;
     Kind kind;
     std::string_view form;  ///< "mix(a, b, t)"
     std::string_view help;
+    std::string_view plane = {};  ///< of a plane: its id in bundles
+    bool of_strand() const { return kind == Kind::strand || kind == Kind::plane; }
 };
 std::span<const FormulaWord> formula_words();
 

@@ -151,23 +151,26 @@ void define_words(mu::Parser& parser) {
 
 const FormulaWord* known(std::string_view name) {
     for (const FormulaWord& word : formula_words())
-        if (word.word == name) return &word;
+        if (word.word == name && word.kind != FormulaWord::Kind::plane) return &word;
     return nullptr;
 }
 
 /// The register of "tone" or "b.tone"; -1 if that is no word which is read.
 int source_of(std::string_view name) {
     int strand = 0;
-    if (const auto point = name.find('.'); point != std::string_view::npos) {
+    const auto point = name.find('.');
+    const bool prefixed = point != std::string_view::npos;
+    if (prefixed) {
         const auto found = std::find(std::begin(formula_prefixes), std::end(formula_prefixes), name.substr(0, point));
         strand = static_cast<int>(found - std::begin(formula_prefixes));
         name.remove_prefix(point + 1);
-        const FormulaWord* word = known(name);
-        if (!word || word->kind != FormulaWord::Kind::strand) return -1;
     }
     const auto sources = formula_sources();
-    for (std::size_t k = 0; k < sources.size(); ++k)
-        if (sources[k].strand == strand && formula_words()[sources[k].word].word == name) return static_cast<int>(k);
+    for (std::size_t k = 0; k < sources.size(); ++k) {
+        const FormulaWord& word = formula_words()[sources[k].word];
+        const bool readable = prefixed ? word.of_strand() : word.kind != FormulaWord::Kind::plane;
+        if (sources[k].strand == strand && word.word == name && readable) return static_cast<int>(k);
+    }
     return -1;
 }
 
@@ -324,8 +327,8 @@ FormulaReading read_formula(std::string_view text, const Inputs& inputs) {
         const FormulaWord& word = formula_words()[sources[k].word];
         const double value = Writer::ticket(static_cast<std::uint16_t>(k));
         const std::string prefixed = std::string(formula_prefixes[sources[k].strand]) + "." + std::string(word.word);
-        if (sources[k].strand == 0) define(std::string(word.word), value);
-        if (word.kind == FormulaWord::Kind::strand) define(prefixed, value);
+        if (sources[k].strand == 0 && word.kind != FormulaWord::Kind::plane) define(std::string(word.word), value);
+        if (word.of_strand()) define(prefixed, value);
     }
     for (const auto& [name, value] : given) define(name, value);
     writer = &written;

@@ -13,8 +13,11 @@
 namespace loom {
 
 FormulaRun::FormulaRun(const FormulaProgram& program, std::uint64_t seed) : program_(program), seed_(seed) {
-    registers_.assign(static_cast<std::size_t>(program.registers),
-                      std::vector<float>(formula_block + static_cast<std::size_t>(lattice_padding), 0.0f));
+    registers_.resize(static_cast<std::size_t>(program.registers));
+    // Of what could be read most is not. The first stands in for the numbers that an operation does not take.
+    for (std::size_t k = 0; k < registers_.size(); ++k)
+        if (k == 0 || k >= program.reads.size() || program.reads[k])
+            registers_[k].assign(formula_block + static_cast<std::size_t>(lattice_padding), 0.0f);
     for (const auto& constant : program.constants)
         std::fill(registers_[constant.to].begin(), registers_[constant.to].end(), constant.value);
 }

@@ -76,17 +76,18 @@ constexpr WordPlane word_planes[] = {{"tone", ""},
                                      {"object_h", objects::id, true},
                                      {"object_second", objects::id, false, true},
                                      {"object_share", objects::id, false, true}};
-const WordPlane& plane_of(std::size_t word) {
+WordPlane plane_of(std::size_t index) {
+    const FormulaWord& word = formula_words()[index];
+    if (word.kind == FormulaWord::Kind::plane) return {word.word, word.plane};
     return *std::find_if(std::begin(word_planes), std::end(word_planes),
-                         [&](const WordPlane& each) { return each.word == formula_words()[word].word; });
+                         [&](const WordPlane& each) { return each.word == word.word; });
 }
 
 /// Calls use(source, its number) for what the formula reads of strands.
 template <class Use>
 void for_strand_words(const FormulaProgram& program, Use&& use) {
     for (std::size_t k = 0; k < program.reads.size(); ++k)
-        if (const FormulaSource& source = formula_sources()[k];
-            program.reads[k] && formula_words()[source.word].kind == FormulaWord::Kind::strand)
+        if (const FormulaSource& source = formula_sources()[k]; program.reads[k] && formula_words()[source.word].of_strand())
             use(source, k);
 }
 
@@ -125,7 +126,9 @@ public:
             if (extents) extents_ = object_extents(*ids, *context.job);
         }
     }
-    void fill(std::string_view word, int x, int y, int count, float* out) const {
+    void fill(const FormulaWord& asked, int x, int y, int count, float* out) const {
+        if (asked.kind == FormulaWord::Kind::plane) return copy(plane(asked.plane), x, y, count, out);
+        const std::string_view word = asked.word;
         const auto each = [&](auto value) {
             for (int k = 0; k < count; ++k) out[k] = static_cast<float>(value(x + k));
         };
@@ -224,8 +227,7 @@ public:
     void fill(const FormulaSource& source, int x, int y, int count, float* out) const {
         const Size size = context_.size, tile = context_.tile;
         const FormulaWord& word = formula_words()[source.word];
-        if (word.kind == FormulaWord::Kind::strand)
-            return strands_[static_cast<std::size_t>(source.strand)].fill(word.word, x, y, count, out);
+        if (word.of_strand()) return strands_[static_cast<std::size_t>(source.strand)].fill(word, x, y, count, out);
         auto each = [&](auto value) {
             for (int k = 0; k < count; ++k)
                 out[k] = static_cast<float>(value((x + k + 0.5) / size.width, (y + 0.5) / size.height));

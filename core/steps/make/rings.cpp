@@ -3,34 +3,51 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <numbers>
 
-#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
+#include "core/image/plane_names.h"
 #include "core/noise/place_noise.h"
-#include "core/structures/stroke.h"
-#include "core/structures/throws.h"
+#include "core/structures/knot_face.h"
+#include "core/structures/supersampled.h"
 #include "core/structures/timber.h"
 #include "core/structures/timber_kernel.h"
-#include "core/structures/supersampled.h"
+#include "core/structures/wood_pores.h"
 
 namespace loom {
 
 namespace rings_step {
 namespace {
 
+/// Which trees, by how their rings grow.
+enum class Wood { oak, walnut, pine };
+constexpr float late_from[] = {late_from_oak, 0.05f, 0.6f};
+
+enum class KnotPlace { lots, first };
+
 struct Settings {
+    Wood wood = Wood::oak;
     Cut cut = Cut::flat;
     int bands = 36;
     double depth = 115;
-    double early = 50, late = 50;
+    double early = 25, late = 45;
     double ring_spread = 60;
-    double wobble = 100, fine = 100;
-    double sway = 11;
-    double fibres = 60;
+    double wobble = 56, fine = 85;
+    double lopsided = 60;
+    double sway = 6;
+    double comb = 12;
+    double fibres = 75, broad = 100;
+    int finer = 3;
     int knots = 1;
     double knot_size = 40, knot_spread = 30;
-    double pores = 35, pore_length = 11, pore_width = 0.9, pores_early = 75;
-    double rays = 20;
+    KnotPlace knot_place = KnotPlace::lots;
+    double knot_x = 50, knot_y = 50;
+    double knot_strength = 100, knot_turn = 100, knot_core = 60;
+    int knot_seed = 0;
+    double pores = 30, pore_length = 11, pore_width = 0.9, pores_early = 93;
+    double pore_ragged = 50, pore_rows = 20;
+    int pore_seed = 0;
+    double rays = 15;
 };
 
 TimberSettings timber_of(const Settings& s, const StepContext& context) {
@@ -40,8 +57,19 @@ TimberSettings timber_of(const Settings& s, const StepContext& context) {
     timber.wobble = s.wobble / 100, timber.fine = s.fine / 100, timber.sway = s.sway / side;
     timber.ring_spread = s.ring_spread / 60;
     timber.knots = s.knots, timber.knot_size = s.knot_size / 2 / side, timber.knot_spread = s.knot_spread / 100;
+    timber.knot_seed = static_cast<std::uint32_t>(s.knot_seed), timber.knot_turn = s.knot_turn / 100;
+    if (s.knot_place == KnotPlace::first) timber.first_knot = {s.knot_x / 100, s.knot_y / 100};
+    timber.lopsided = s.lopsided / 100, timber.comb = s.comb / context.tile.height;
     timber.seed = context.seed;
     return timber;
+}
+
+PoreSettings pores_of(const Settings& s, const StepContext& context) {
+    PoreSettings pores;
+    pores.pores = s.pores, pores.length = s.pore_length, pores.width = s.pore_width, pores.early = s.pores_early;
+    pores.ragged = s.pore_ragged, pores.rows = s.pore_rows, pores.rays = s.rays, pores.end = s.cut == Cut::end;
+    pores.seed = s.pore_seed == 0 ? context.seed : mix64(context.seed, 0x7073 + static_cast<std::uint64_t>(s.pore_seed));
+    return pores;
 }
 
 /// Fibres from the finest to broad bands; those too fine for the picture fade. Along the board they are slow, so that a sheet
@@ -54,14 +82,19 @@ Fibres fibres_of(const Settings& s, const StepContext& context) {
     const struct {
         double across, down;  // cells over 1024 design pixels
         float weight;
-    } kinds[] = {{560, 30, 0.060f}, {460, 64, 0.045f}, {380, 16, 0.055f}, {250, 7, 0.050f}, {90, 3, 0.045f}, {30, 2, 0.045f}};
+        bool broad;
+    } kinds[] = {{560, 30, 0.060f, false}, {460, 64, 0.045f, false},  {380, 16, 0.055f, false},
+                 {250, 7, 0.050f, false},  {90, 3, 0.045f, true},     {30, 2, 0.045f, true},
+                 {1100, 44, 0.05f, false}, {2100, 64, 0.045f, false}, {4000, 90, 0.04f, false}};
+    constexpr std::size_t usual = 6;
     Fibres fibres;
-    for (std::size_t k = 0; k < std::size(kinds); ++k) {
+    for (std::size_t k = 0; k < usual + static_cast<std::size_t>(s.finer); ++k) {
         const std::uint64_t seed = mix64(context.seed, 0x66696200 + k);
         const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down,
                      shown = share_shown(context.size.width / across);
         if (shown <= 0) continue;
-        const auto weight = static_cast<float>(kinds[k].weight * shown);
+        const double own = kinds[k].broad ? s.broad / 100 : 1;
+        const auto weight = static_cast<float>(kinds[k].weight * shown * own);
         if (down > 100)
             fibres.fine.emplace_back(PlaceNoise(across, down, seed), weight);
         else
@@ -70,7 +103,22 @@ Fibres fibres_of(const Settings& s, const StepContext& context) {
     return fibres;
 }
 
-constexpr int candidate_rows = 512;
+/// A plane where somebody reads it.
+class Asked {
+public:
+    Asked(const StepContext& context, std::string_view name) : name_(name) {
+        if (context.wants(name)) plane_ = Plane(context.size, 0.0f);
+    }
+    float* row(int y) { return plane_.width() > 0 ? plane_.row(y) : nullptr; }
+    Plane* plane() { return plane_.width() > 0 ? &plane_ : nullptr; }
+    void hand_on(Bundle& bundle) {
+        if (plane_.width() > 0) bundle.named[std::string(name_)] = share(std::move(plane_));
+    }
+
+private:
+    std::string_view name_;
+    Plane plane_;
+};
 
 class Painter {
 public:
@@ -91,36 +139,62 @@ public:
     Bundle paint() {
         const Size size = context_.size;
         Plane tone(size);
-        const bool high = context_.wants(height_plane);
-        Plane height = high ? Plane(size) : Plane();
+        Asked height(context_, height_plane), ring(context_, planes::ring), early(context_, planes::early),
+            late(context_, planes::late), pores(context_, planes::pores), rays(context_, planes::rays),
+            knots(context_, planes::knots), across(context_, planes::fibre_across), along(context_, planes::fibre_along),
+            number(context_, planes::ring_number), direction(context_, planes::grain_direction);
         const auto width = static_cast<std::size_t>(size.width);
         const RingLook look{static_cast<float>(timber_.gain_down()) / static_cast<float>(size.height),
                             static_cast<float>(s_.fibres / 60), static_cast<float>(s_.early / 50),
-                            static_cast<float>(s_.late / 50)};
+                            static_cast<float>(s_.late / 50), late_from[static_cast<std::size_t>(s_.wood)]};
         const RingLots lots{timber_.period(), strength_.data(), own_.data()};
+        std::vector<float> u(width + 1);
+        for (std::size_t x = 0; x <= width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
+        std::optional<CombedPhase> combed;
+        if (timber_.combs()) combed.emplace(*context_.job, timber_, u.data(), size.width + 1, context_.tile.height);
+        const KnotLook knot_look{s_.knot_strength / 100, s_.knot_core / 100};
         for_rows(*context_.job, size.height, [&](int first, int last) {
             // One place more, as rings look at the phase of the next one.
-            NoiseRows rows(size.width + 1, 3);
-            float *fibre = rows[0], *down = rows[1], *grain = rows[2];
-            std::vector<float> u(width + 1), phase(width + 1), unseen(width),
+            NoiseRows rows(size.width + 1, 4);
+            float *fibre = rows[0], *down = rows[1], *grain = rows[2], *none = rows[3];
+            std::vector<float> plain(width + 1), moved(width + 1), phase(width + 1), unseen(width), beyond(width + 1),
                 fibres(static_cast<std::size_t>(fibres_.columns() + NoiseSheet::row_padding));
-            for (std::size_t x = 0; x <= width; ++x) u[x] = (static_cast<float>(x) + 0.5f) / static_cast<float>(size.width);
             for (int y = first; y < last; ++y) {
                 const float v = (static_cast<float>(y) + 0.5f) / static_cast<float>(size.height);
-                timber_.row(v, u.data(), size.width + 1, fibre, phase.data());
+                timber_.row(v, u.data(), size.width + 1, fibre, plain.data());
+                const float* moved_phase = plain.data();
+                if (combed) {
+                    std::fill(moved.begin(), moved.end(), 0.0f);
+                    timber_.comb_row(v, fibre, size.width + 1, moved.data());
+                    combed->row(v, moved.data(), phase.data());
+                    moved_phase = phase.data();
+                }
                 rows.clear(2);
                 fibres_.row(v, fibres.data());
                 add_line(fibres.data(), fibres_.columns(), fibre, size.width, 1, grain);
                 if (!fine_.empty()) std::fill_n(down, size.width, v);
                 for (const auto& [noise, weight] : fine_) noise.add(fibre, down, size.width, weight, grain);
-                float* high_row = high ? height.row(y) : nullptr;
-                ring_row(look, lots, phase.data(), grain, size.width, tone.row(y), high ? high_row : unseen.data());
-                for (const Knot& knot : timber_.knots()) knot_row(knot, u.data(), v, tone.row(y), high_row);
+                float* high = height.row(y);
+                ring_row(look, lots, moved_phase, plain.data(), grain, size.width, tone.row(y), high ? high : unseen.data());
+                if (float* figure = ring.row(y))
+                    ring_row(look, lots, moved_phase, plain.data(), none, size.width, figure, unseen.data());
+                grow(moved_phase, plain.data(), look, early.row(y), late.row(y), number.row(y));
+                if (float* to = across.row(y)) fill(to, [&](std::size_t x) { return fibre[x] - std::floor(fibre[x]); });
+                if (float* to = along.row(y)) fill(to, [&](std::size_t) { return v; });
+                if (float* to = direction.row(y)) {
+                    constexpr float hair = 0.004f;
+                    timber_.row(v + hair, u.data(), size.width + 1, beyond.data(), nullptr);
+                    lean(fibre, beyond.data(), hair, to);
+                }
+                for (const Knot& knot : timber_.knots())
+                    knot_row(knot, knot_look, u.data(), size.width, v, {tone.row(y), high, knots.row(y)});
             }
         });
-        if (s_.pores > 0 || s_.rays > 0) draw_strokes(tone, high ? &height : nullptr);
+        if (s_.pores > 0 || s_.rays > 0)
+            WoodPores(pores_of(s_, context_), timber_, context_).draw(tone, height.plane(), pores.plane(), rays.plane());
         Bundle result = Bundle::of(std::move(tone));
-        if (high) result.named[std::string(height_plane)] = share(std::move(height));
+        for (Asked* each : {&height, &ring, &early, &late, &pores, &rays, &knots, &across, &along, &number, &direction})
+            each->hand_on(result);
         return result;
     }
 
@@ -129,117 +203,34 @@ private:
         const auto n = static_cast<std::uint64_t>(ring % timber_.period());
         return unit_float(mix64(mix64(context_.seed, 0x72696e67 + n), which));
     }
+    template <class Of>
+    void fill(float* to, Of&& of) const {
+        for (std::size_t x = 0; x < static_cast<std::size_t>(context_.size.width); ++x) to[x] = of(x);
+    }
 
-    /// The knot's own disc: uneven rings of its own, a dark rim, a halo and a few short checks.
-    void knot_row(const Knot& knot, const float* u, float v, float* tone, float* height) const {
-        if (!Timber::beside(knot, v, 3 * knot.radius)) return;
-        const float shift = 6.2831853f * unit_float(mix64(knot.lots, 4));
-        const int width = context_.size.width, middle = static_cast<int>(knot.u * static_cast<float>(width)),
-                  wide = std::min(width, 2 * static_cast<int>(3 * knot.radius * static_cast<float>(width)) + 2);
-        for (int n = 0; n < wide; ++n) {
-            const int x = wrap(middle - wide / 2 + n, width);
-            float dx, dy;
-            if (Timber::from_knot(knot, u[x], v, dx, dy) > 3 * knot.radius) continue;
-            const float ex = dx / knot.radius, ey = dy / (1.35f * knot.radius), far = std::sqrt(ex * ex + ey * ey),
-                        turn = std::atan2(ey, ex);
-            const float wobble = 1 + 0.07f * std::sin(2 * turn + shift) + 0.05f * std::sin(5 * turn + 2 * shift);
-            const float d = far / wobble;
-            if (d > 2.6f) continue;
-            const float within = std::clamp((1.04f - d) / 0.16f, 0.0f, 1.0f), inside = within * within * (3 - 2 * within);
-            const float rings = 0.5f + 0.5f * std::sin(25 * d + 1.3f * std::sin(2 * turn + shift) + 0.6f * std::sin(7 * turn));
-            // Checks run from the heart, each at its own angle and length.
-            float check = 0;
-            for (std::uint64_t k = 0; k < 3; ++k) {
-                const float angle = 6.2831853f * unit_float(mix64(knot.lots, 8 + k)),
-                            reach = 0.35f + 0.4f * unit_float(mix64(knot.lots, 12 + k));
-                float off = turn - angle;
-                off -= 6.2831853f * std::floor(off / 6.2831853f + 0.5f);
-                const float side = std::abs(off) * d;
-                if (d < reach) check = std::max(check, std::clamp(1 - side / (0.05f * (1 - d / reach) + 0.012f), 0.0f, 1.0f));
-            }
-            const float rim = std::exp(-(d - 1) * (d - 1) * 70) * (0.6f + 0.4f * std::sin(3 * turn + shift)),
-                        halo = std::exp(-std::max(0.0f, d - 1) * 2.6f);
-            tone[x] = tone[x] * (1 - inside) + inside * (0.30f + 0.13f * rings + 0.4f * (tone[x] - 0.5f) - 0.22f * check);
-            tone[x] -= 0.17f * rim + 0.07f * halo * (1 - inside);
-            if (height) height[x] -= 0.25f * check * inside + 0.04f * rim;
+    /// What of a ring a place is; any of the rows may be null.
+    void grow(const float* phase, const float* plain, const RingLook& look, float* early, float* late, float* number) const {
+        if (!early && !late && !number) return;
+        for (int x = 0; x < context_.size.width; ++x) {
+            const float across = plain[x + 1] - plain[x],
+                        step = std::min(0.5f, 0.9f * std::sqrt(across * across + look.down * look.down)),
+                        n = std::floor(phase[x]);
+            const Growth g = growth(phase[x] - n, step, look.late_from);
+            if (early) early[x] = g.early;
+            if (late) late[x] = g.late;
+            if (number) number[x] = static_cast<float>(wrap(static_cast<int>(n), timber_.period()));
         }
     }
 
-    /// Pores and rays are decided at their middle, by the ring there, and drawn along the fibre.
-    void draw_strokes(Plane& tone, Plane* height) const {
-        const double area = static_cast<double>(context_.tile.width) * context_.tile.height / (1024.0 * 1024.0);
-        const int pores = static_cast<int>(std::min(400000.0, 1500 * s_.pores * area)), fine = pores / 3,
-                  rays = static_cast<int>(std::min(100000.0, 125 * s_.rays * area)), all = pores + fine + rays;
-        // Candidates are shared out over rows of the tile, each of which is one row of timber.
-        std::vector<LaidStrokes> of_row(candidate_rows);
-        const NoiseSheet crowd(*context_.job, {{9, 4, 1, mix64(context_.seed, 0x63726f77)}});
-        for_ranges(*context_.job, candidate_rows, 16, [&](int first, int last) {
-            for (int row = first; row < last; ++row) decide(row, all, pores, fine, crowd, of_row[static_cast<std::size_t>(row)]);
+    /// The way of the fibres, as half turns: places of one fibre here and a hair further down.
+    void lean(const float* fibre, const float* beyond, float hair, float* to) const {
+        const float tall = hair * static_cast<float>(context_.tile.height), wide = static_cast<float>(context_.tile.width),
+                    pixels = static_cast<float>(context_.size.width);
+        fill(to, [&](std::size_t x) {
+            const float rise = std::max(0.2f, (fibre[x + 1] - fibre[x]) * pixels), right = -(beyond[x] - fibre[x]) / rise * wide;
+            // Seen with y upwards, the way down leads to the right by as much as the way up leads to the left.
+            return std::atan2(tall, -right) / std::numbers::pi_v<float>;
         });
-        const LaidStrokes strokes = LaidStrokes::joined(of_row);
-        const std::vector<ObjectBox> boxes = strokes.boxes(1.0f);
-        for_object_bands(
-            *context_.job, context_.size, boxes, 64, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-                for (const ObjectCopy& copy : copies) {
-                    const LaidStroke& stroke = strokes[copy.object];
-                    const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
-                              to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
-                    paint_stroke(pen_of(stroke, copy.dx, copy.dy, from), strokes.parts_of(stroke), static_cast<int>(stroke.count),
-                                 {StrokeMix::taken, stroke.tone, std::max(0.0f, stroke.tone) * 1.6f},
-                                 {tone.row(from), nullptr, height ? height->row(from) : nullptr, to - from, tone.width()},
-                                 nullptr);
-                }
-            });
-    }
-
-    void decide(int row, int all, int pores, int fine, const NoiseSheet& crowds, LaidStrokes& out) const {
-        const int count = (all - row + candidate_rows - 1) / candidate_rows;
-        if (count <= 0) return;
-        const auto size = static_cast<std::size_t>(count);
-        std::vector<float> u(size), fibre(size), phase(size), beyond(size), crowd(size, 0.0f),
-            crowd_row(static_cast<std::size_t>(crowds.columns() + NoiseSheet::row_padding));
-        auto index_of = [&](std::size_t k) { return static_cast<int>(k) * candidate_rows + row; };
-        auto lots = [&](std::size_t k) { return mix64(context_.seed, 0x706f7265 + static_cast<std::uint64_t>(index_of(k))); };
-        for (std::size_t k = 0; k < size; ++k) u[k] = unit_float(mix64(lots(k), 0));
-        const float middle = (static_cast<float>(row) + 0.5f) / candidate_rows;
-        timber_.row(middle, u.data(), count, fibre.data(), phase.data());
-        // How the fibre leans: where the same fibre is a hair further down.
-        constexpr float hair = 0.004f;
-        timber_.row(middle + hair, u.data(), count, beyond.data(), nullptr);
-        crowds.row(middle, crowd_row.data());
-        add_line(crowd_row.data(), crowds.columns(), u.data(), count, 1, crowd.data());
-        std::vector<LaidStrokes::Point> points;
-        const double scale_x = context_.scale_x(), scale_y = context_.scale_y(), scale = std::sqrt(scale_x * scale_y);
-        const bool end = s_.cut == Cut::end;
-        for (std::size_t k = 0; k < size; ++k) {
-            const int index = index_of(k);
-            const bool small = index >= pores && index < pores + fine, ray = index >= pores + fine;
-            const Growth g = growth(phase[k] - std::floor(phase[k]), 0);
-            const auto ring_porous = static_cast<float>(s_.pores_early / 100);
-            float chance = (1 - ring_porous) * 0.4f + ring_porous * 1.35f * g.early;
-            chance *= std::exp(0.45f * crowd[k]);
-            if (small) chance = 0.25f + 0.5f * chance;
-            if (ray) chance = 0.2f + 0.8f * g.late;
-            if (unit_float(mix64(lots(k), 2)) > chance) continue;
-            const double bell = std::clamp(static_cast<double>(normal_draw(lots(k), 3)), -2.0, 2.0);
-            double length = s_.pore_length * std::exp(0.6 * bell) * (small ? 0.6 : ray ? 1.5 : 1);
-            const double lean = -static_cast<double>(beyond[k] - fibre[k]) / hair * context_.tile.width / context_.tile.height;
-            double wx = lean, wy = 1;
-            if (end && !ray) length = s_.pore_width * 1.2;
-            const double norm = length / 2 / std::hypot(wx, wy);
-            LaidStroke stroke;
-            const double x = static_cast<double>(u[k]) * context_.tile.width,
-                         y = (row + static_cast<double>(unit_float(mix64(lots(k), 1)))) / candidate_rows * context_.tile.height;
-            points.clear();
-            for (double side : {-1.0, 1.0})
-                points.push_back({static_cast<float>((x + side * norm * wx) * scale_x - 0.5),
-                                  static_cast<float>((y + side * norm * wy) * scale_y - 0.5)});
-            stroke.half_width = static_cast<float>(0.5 * s_.pore_width * scale * (small ? 0.5 : ray ? 1.2 : 1) * (end ? 2.2 : 1));
-            stroke.taper = 0.7f;
-            // Rays shine a little, pores are dark and deep.
-            stroke.tone = ray ? -0.07f : small ? 0.12f : 0.20f + 0.12f * unit_float(mix64(lots(k), 4));
-            out.add(stroke, points);
-        }
     }
 
     const Settings& s_;
@@ -257,6 +248,57 @@ Bundle run(const Settings& s, const StepContext& context) {
 }  // namespace
 }  // namespace rings_step
 
+namespace rings_step {
+namespace {
+
+std::vector<Choice> woods() {
+    return {{"oak",
+             "Oak",
+             {{"bands", 36.0},
+              {"early", 25.0},
+              {"late", 45.0},
+              {"wobble", 56.0},
+              {"comb", 12.0},
+              {"fibres", 75.0},
+              {"broad-fibres", 100.0},
+              {"pores", 30.0},
+              {"pore-length", 11.0},
+              {"pore-width", 0.9},
+              {"pores-early", 93.0},
+              {"rays", 15.0},
+              {"knots", 1.0}}},
+            {"walnut",
+             "Walnut",
+             {{"bands", 24.0},
+              {"early", 12.0},
+              {"late", 38.0},
+              {"wobble", 90.0},
+              {"comb", 14.0},
+              {"fibres", 62.0},
+              {"broad-fibres", 190.0},
+              {"pores", 22.0},
+              {"pore-length", 15.0},
+              {"pore-width", 1.1},
+              {"pores-early", 40.0},
+              {"rays", 4.0},
+              {"knots", 0.0}}},
+            {"pine",
+             "Pine",
+             {{"bands", 20.0},
+              {"early", 0.0},
+              {"late", 62.0},
+              {"wobble", 50.0},
+              {"comb", 5.0},
+              {"fibres", 42.0},
+              {"broad-fibres", 70.0},
+              {"pores", 0.0},
+              {"rays", 0.0},
+              {"knots", 2.0}}}};
+}
+
+}  // namespace
+}  // namespace rings_step
+
 StepDescription describe_rings() {
     using namespace rings_step;
     StepDescription base;
@@ -265,10 +307,18 @@ StepDescription describe_rings() {
     base.words = "wood timber oak pine growth grain plank knots lumber";
     base.seeded = true;
     base.headline = {"cut", "bands"};
-    base.planes = {height_plane};
+    base.planes = {height_plane,        planes::ring,        planes::early,          planes::late,
+                   planes::pores,       planes::rays,        planes::knots,          planes::fibre_across,
+                   planes::fibre_along, planes::ring_number, planes::grain_direction};
     const Range share{0, 100, Unit::percent};
     const When porous = When::above("pores", 0);
+    const When knotted = When::above("knots", 0);
     return Describe<Settings>(std::move(base))
+        .choice(
+            "wood", "Wood", &Settings::wood, woods(),
+            "Which tree it is: how its rings grow from pale to dark. Choosing one also sets rings, fibres, pores and rays as it "
+            "has them.")
+        .visual({{"knots", 0.0}})
         .choice("cut", "Cut", &Settings::cut, {{"flat", "Flat-sawn"}, {"quarter", "Quarter-sawn"}, {"end", "End grain"}},
                 "Arches, straight lines, or arcs seen from the end.")
         .visual({{"bands", 9.0},
@@ -287,29 +337,75 @@ StepDescription describe_rings() {
                 "How far from the pith the board was sawn: near it arches are pointed, far from it they are broad.",
                 !When("cut", {"quarter"}))
         .number("early", "Early wood", &Settings::early, share, "How dark the start of each ring is.")
+        .once(2, 50.0)
         .number("late", "Late wood", &Settings::late, share, "How dark its end is.")
+        .once(2, 50.0)
         .number("ring-spread", "Ring spread", &Settings::ring_spread, share, "How much rings differ in width and tone.")
         .number("wobble", "Wobble", &Settings::wobble, {0, 400, Unit::percent, 200}, "How uneven the rings run.")
+        .once(2, 100.0)
         .number("fine-wobble", "Fine wobble", &Settings::fine, {0, 400, Unit::percent, 200}, "How much of the wobble is fine.",
                 When::above("wobble", 0))
+        .once(2, 100.0)
+        .number("lopsided", "Lopsided", &Settings::lopsided, share,
+                "How much wider the rings are on one side of the heart, so that an arch has two unlike sides.", {"cut", {"flat"}})
+        .once(2, 0.0)
         .section("Fibre")
         .number("sway", "Sway", &Settings::sway, {0, 256, Unit::px, 40}, "How far the fibre sways to the sides.")
+        .once(2, 11.0)
+        .number("comb", "Comb", &Settings::comb, {0, 40, Unit::px},
+                "How far rings are drawn out along the grain, from fibre to fibre: arches end in fine teeth.",
+                !When("cut", {"end"}))
+        .once(2, 0.0)
         .number("fibres", "Fibres", &Settings::fibres, {0, 200, Unit::percent, 100}, "Contrast of the fibres.")
+        .once(2, 60.0)
+        .number("broad-fibres", "Broad fibres", &Settings::broad, {0, 300, Unit::percent, 200},
+                "How strong broad bands of fibres are beside fine ones.", When::above("fibres", 0))
+        .count("finer-fibres", "Finer at large sizes", &Settings::finer, {0, 3},
+               "How many times finer fibres come in as the picture grows, so that it stays sharp at 2048 and 4096.",
+               When::above("fibres", 0))
+        .once(2, 0.0)
         .section("Knots")
         .count("knots", "Knots", &Settings::knots, {0, 24, Unit::none, 6}, "How many knots the fibre flows round.")
         .number("knot-size", "Knot size", &Settings::knot_size, {4, 512, Unit::px, 120, Scale::root},
                 "Middle width of the knots.", When::above("knots", 0))
-        .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.",
-                When::above("knots", 0))
+        .number("knot-spread", "Knot spread", &Settings::knot_spread, share, "How much knots differ in size.", knotted)
+        .choice("knot-place", "Knots lie", &Settings::knot_place, {{"lots", "By chance"}, {"first", "First one placed"}},
+                "Whether the first knot lies where chance has it or where you want it.", knotted)
+        .number("knot-x", "Knot across", &Settings::knot_x, share, "Where the first knot lies, from the left.",
+                knotted && When("knot-place", {"first"}))
+        .number("knot-y", "Knot down", &Settings::knot_y, share, "Where the first knot lies, from the top.",
+                knotted && When("knot-place", {"first"}))
+        .number("knot-strength", "Knot strength", &Settings::knot_strength, {0, 200, Unit::percent},
+                "How much the knots themselves stand out.", knotted)
+        .number("knot-turn", "Turned grain", &Settings::knot_turn, {0, 200, Unit::percent},
+                "How far the grain bends round knots.", knotted)
+        .number("knot-core", "Dark core", &Settings::knot_core, share,
+                "How dark the heart of a knot is, and how far it has cracked.", knotted)
+        .once(2, 0.0)
+        .count("knot-seed", "Knot seed", &Settings::knot_seed, {0, 9999, Unit::none, 99},
+               "Draws other knots into the same board; 0 follows the seed of the step.", knotted)
         .section("Pores and rays")
         .number("pores", "Pores", &Settings::pores, share, "How many pores there are.")
+        .once(2, 35.0)
         .number("pore-length", "Pore length", &Settings::pore_length, {1, 256, Unit::px, 48}, "Middle length of the pores.",
                 porous)
         .number("pore-width", "Pore width", &Settings::pore_width, {0.2, 16, Unit::px, 4}, "Width of the pores.", porous)
         .pair("Pore size", "pore-length", "pore-width")
         .number("pores-early", "In early wood", &Settings::pores_early, share,
                 "Whether pores lie everywhere alike or in the early wood of each ring.", porous)
+        .once(2, 75.0)
+        .number("pore-ragged", "Ragged pores", &Settings::pore_ragged, share, "How uneven the sides of the pores are.",
+                porous && !When("cut", {"end"}))
+        .once(2, 0.0)
+        .number("pore-rows", "Pores in rows", &Settings::pore_rows, share,
+                "How many pores are followed by others along the same fibre.", porous && !When("cut", {"end"}))
+        .once(2, 0.0)
+        .count("pore-seed", "Pore seed", &Settings::pore_seed, {0, 9999, Unit::none, 99},
+               "Draws other pores and rays into the same board; 0 follows the seed of the step.",
+               porous || When::above("rays", 0))
         .number("rays", "Rays", &Settings::rays, share, "How many rays shine in the late wood.")
+        .once(2, 20.0)
+        .point("First knot", "knot-x", "knot-y")
         .rounded([](const Settings& s, Size) {
             if (s.cut == Cut::quarter) return std::string();
             return "The rings move on by " + std::to_string(ring_period({s.cut, s.bands})) + " over the tile.";
@@ -319,7 +415,7 @@ StepDescription describe_rings() {
         })
         .needs_whole()
         .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 0.4);
+            return supersampled_scratch(at, planes.out, 0.7);
         })
         .run(run);
 }

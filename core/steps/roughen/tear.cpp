@@ -10,6 +10,7 @@
 #include "core/base/hash.h"
 #include "core/catalogue/describe.h"
 #include "core/image/distance.h"
+#include "core/image/plane_names.h"
 #include "core/image/shoulder.h"
 #include "core/noise/clouds.h"
 #include "core/structures/filled.h"
@@ -30,7 +31,7 @@ struct Settings {
     Colour core_colour{0.88f, 0.86f, 0.81f};
 };
 
-constexpr std::string_view planes[] = {"face", "core", "edge"};
+constexpr std::string_view parts[] = {planes::face, planes::core, planes::edge};
 
 /// A field of mean 0 and deviation 1 with features of about that size.
 CloudField field(double size_px, int octaves, std::uint64_t lot, const StepContext& context) {
@@ -132,7 +133,7 @@ Bundle run(const Settings& s, const StepContext& context) {
     result.named = in.named;
     Plane* made[] = {&face, &core, &edge};
     for (std::size_t k = 0; k < 3; ++k)
-        if (context.wants(planes[k])) result.named[std::string(planes[k])] = share(std::move(*made[k]));
+        if (context.wants(parts[k])) result.named[std::string(parts[k])] = share(std::move(*made[k]));
     if (high) result.named[std::string(height_plane)] = share(std::move(height));
     return result;
 }
@@ -148,7 +149,7 @@ StepDescription describe_tear() {
     base.words = "torn rip ripped paper card ragged deckle edge shred";
     base.seeded = true;
     base.headline = {"reach", "core"};
-    base.planes = {height_plane, planes[0], planes[1], planes[2]};
+    base.planes = {height_plane, parts[0], parts[1], parts[2]};
     return Describe<Settings>(std::move(base))
         .number("reach", "Reach", &Settings::reach, {0, 1024, Unit::px, 128, Scale::root},
                 "How far within the form's edge it is torn.")

@@ -3,6 +3,7 @@
 #include "core/catalogue/describe.h"
 #include "core/structures/edge.h"
 #include "core/structures/join.h"
+#include "core/structures/taken.h"
 
 namespace loom {
 
@@ -11,6 +12,7 @@ namespace {
 
 struct Settings {
     std::string strand;
+    Taken output = Taken::picture;
     Blend blend = Blend::normal;
     double join_amount = 100;
     bool within = false;
@@ -22,11 +24,12 @@ constexpr std::uint64_t dots_seed = 11;
 
 Bundle run(const Settings& s, const StepContext& context) {
     context.job->check();
-    const Bundle* over = context.other("strand");
-    if (!over || over->empty()) return *context.input;
+    const Bundle* strand = context.other("strand");
+    if (!strand || strand->empty()) return *context.input;
+    const Bundle over = taken_of(*strand, s.output, true, context);
     const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light,
                                  static_cast<float>(s.width), s.planes};
-    return joined(*context.input, *over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
+    return joined(*context.input, over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
                   *context.job);
 }
 
@@ -44,6 +47,8 @@ StepDescription describe_inlay() {
     base.blends = true;
     return Describe<Settings>(std::move(base))
         .strand("strand", "Strand", &Settings::strand, "The strand that is laid in; one that is switched off can be laid in too.")
+        .choice("output", "Output", &Settings::output, taken_choices(), taken_help)
+        .planes_of("strand")
         .choice("blend", "Blend", &Settings::blend, blend_choices(), "How it meets what came in.")
         .number("join-amount", "Join amount", &Settings::join_amount, {0, 100, Unit::percent}, "How much of the strand counts.")
         .number("width", "Width", &Settings::width, {0, 1, Unit::tone},
@@ -57,10 +62,18 @@ StepDescription describe_inlay() {
             return s.strand.empty() ? in : Shape{3, in.coverage};
         })
         .reads([](const Settings& s) {
-            return reads_height(s.blend) ? std::vector<std::string>{std::string(height_plane)} : std::vector<std::string>{};
+            std::vector<std::string> all = taken_reads(s.output, true);
+            if (reads_height(s.blend)) all.emplace_back(height_plane);
+            return all;
         })
-        .footprint([](const Settings& s, const Scales&) { return join_footprint(s.blend); })
-        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) { return join_scratch(s.blend, at); })
+        .footprint([](const Settings& s, const Scales&) {
+            const Footprint own = join_footprint(s.blend);
+            if (!is_lot(s.output)) return own;
+            return own.kind == Footprint::Kind::pixel ? Footprint::near(1, 1) : Footprint::whole();
+        })
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts&) {
+            return join_scratch(s.blend, at) + (s.output != Taken::picture ? 1 : 0);
+        })
         .run(run);
 }
 

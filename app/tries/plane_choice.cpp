@@ -1,0 +1,62 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include "app/tries/plane_choice.h"
+
+#include <QAbstractItemView>
+#include <QIcon>
+#include <QPixmap>
+#include <algorithm>
+
+#include "app/tries/choice_pictures.h"
+#include "app/widgets/text.h"
+#include "core/image/plane_names.h"
+#include "core/recipe/strand_planes.h"
+
+namespace loom {
+
+PlaneChoice::PlaneChoice(const Parameter& parameter, QWidget* parent)
+    : QComboBox(parent), parameter_(parameter), service_(2 * ChoicePictures::side) {
+    view()->setIconSize({ChoicePictures::side, ChoicePictures::side});
+    setIconSize({ChoicePictures::side / 2, ChoicePictures::side / 2});
+    setMaxVisibleItems(12);
+    setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    setMinimumContentsLength(16);
+    connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
+        if (ticket != ticket_) return;
+        --missing_;
+        if (!image.isNull() && index < count()) setItemIcon(index, QIcon(QPixmap::fromImage(image)));
+    });
+}
+
+void PlaneChoice::show_for(const Recipe& recipe, const std::string& strand, const std::string& value) {
+    recipe_ = recipe, strand_ = strand;
+    const auto made = planes_of_strand(recipe, strand);
+    std::vector<std::string> offered;
+    for (const Choice& choice : parameter_.choices) {
+        const PlaneName* plane = find_plane_word(choice.id);
+        if (!plane || made.contains(plane->id) || choice.id == value) offered.emplace_back(choice.id);
+    }
+    if (offered != offered_) {
+        offered_ = std::move(offered);
+        clear();
+        // The place is kept from the start, so that nothing moves when a picture comes.
+        QPixmap empty(ChoicePictures::side, ChoicePictures::side);
+        empty.fill(Qt::transparent);
+        for (const Choice& choice : parameter_.choices)
+            if (std::find(offered_.begin(), offered_.end(), choice.id) != offered_.end())
+                addItem(QIcon(empty), qt(choice.title), qt(choice.id));
+    }
+    setCurrentIndex(findData(QString::fromStdString(value)));
+}
+
+/// Pictures are those of the moment, so they are made whenever the list is looked at.
+void PlaneChoice::showPopup() {
+    std::vector<TryOrder> orders;
+    for (const std::string& each : offered_)
+        orders.push_back({taken_recipe(recipe_, strand_, each.empty() ? "picture" : each), {}});
+    missing_ = static_cast<int>(orders.size());
+    ticket_ = service_.submit(std::move(orders));
+    QComboBox::showPopup();
+}
+
+}  // namespace loom
