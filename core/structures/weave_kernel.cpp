@@ -110,13 +110,15 @@ void Twist(const WovenRow& row, const TwistPlaces& places, float* HWY_RESTRICT u
                               *HWY_RESTRICT along_weft = row.along_weft, *HWY_RESTRICT lots_u = places.lots_u,
                               *HWY_RESTRICT lots_v = places.lots_v;
     const auto warps = static_cast<float>(places.warps);
-    const float warp_turns = places.warp_turns, weft_turns = places.weft_turns, lean = places.lean;
+    const float warp_turns = places.warp_turns, weft_turns = places.weft_turns, warp_lean = places.warp_lean,
+                weft_lean = places.weft_lean;
     const int count = row.count;
     KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
         const float yarn = yarns[x];
         const bool warp = yarn < warps;
-        const float turns = warp ? warp_turns : weft_turns, along = warp ? along_warp[x] : along_weft[x];
+        const float turns = warp ? warp_turns : weft_turns, along = warp ? along_warp[x] : along_weft[x],
+                    lean = warp ? warp_lean : weft_lean;
         // The last half pixel lies beside the yarn.
         const float angle = quick_asin(least(most(d[x], -1), 1));
         const int number = static_cast<int>(yarn > 0 ? yarn : 0);
@@ -133,9 +135,9 @@ HWY_INLINE Wear WearOf(const WovenLook& look, float yarn, float z, float d, floa
     const float t = unit_cut((z - 0.12f) / 0.55f), rim = least(d * d, 1);
     const int number = static_cast<int>(yarn > 0 ? yarn : 0);
     // What stands out is worn pale; what lies deep keeps its dye and sees less light.
-    return {
-        1 + 0.5f * look.dye * (lots[number] - 0.5f) + 0.16f * rough - 0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim,
-        0.55f * look.fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough)};
+    return {1 + 0.5f * look.dye * (lots[number] - 0.5f) + 0.16f * rough - look.sunk * (1 - t) -
+                0.2f * (1 - t) * (0.4f + 0.6f * rim) - 0.34f * rim * rim,
+            0.55f * look.fade * t * t * (3 - 2 * t) * (0.7f + 0.3f * rough)};
 }
 
 void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT twist, const float* HWY_RESTRICT fuzz,
@@ -152,16 +154,17 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
     for (int x = 0; x < count; ++x) {
         const float yarn = yarns[x], d = ds[x], far = d < 0 ? -d : d, under = behind[x];
         const bool warp = yarn < warps, none = yarn < 0, under_warp = under < warps, under_none = under < 0;
-        const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x];
+        const float rough = (warp ? l.warp_twist : l.weft_twist) * twist[x] + 0.6f * (warp ? l.warp_hair : l.weft_hair) * fuzz[x];
         const Wear top = WearOf(l, yarn, zs[x], d, rough, lots), below = WearOf(l, under, z_behind[x], d_behind[x], 0, lots);
         // The rim of a yarn covers its last pixel in part.
         const float cover = unit_cut((1 - far) * (warp ? l.warp_pixels : l.weft_pixels) + 0.5f);
 #define KEEN_LOOM_CHANNEL(c, out)                                                                                               \
     {                                                                                                                           \
         const float own = warp ? l.warp_colour[c] : l.weft_colour[c], other = under_warp ? l.warp_colour[c] : l.weft_colour[c], \
-                    gap = l.gap_colour[c];                                                                                      \
-        const float seen = unit_cut(own * top.light + top.worn * (0.86f - own)),                                                \
-                    deep = under_none ? gap : unit_cut(other * below.light + below.worn * (0.86f - other));                     \
+                    gap = l.gap_colour[c], own_worn = warp ? l.warp_worn[c] : l.weft_worn[c],                                   \
+                    other_worn = under_warp ? l.warp_worn[c] : l.weft_worn[c];                                                  \
+        const float seen = unit_cut(own * top.light + top.worn * (own_worn - own)),                                             \
+                    deep = under_none ? gap : unit_cut(other * below.light + below.worn * (other_worn - other));                \
         out[x] = none ? gap : deep + cover * (seen - deep);                                                                     \
     }
         KEEN_LOOM_CHANNEL(0, red)
@@ -172,7 +175,9 @@ void Shade(const WovenRow& row, const WovenLook& look, const float* HWY_RESTRICT
     if (!height) return;
     KEEN_LOOM_VECTOR_LOOP
     for (int x = 0; x < count; ++x) {
-        const float rough = l.twist_depth * twist[x] + 0.6f * l.hair * fuzz[x], d = ds[x], far = d < 0 ? -d : d;
+        const bool warp = yarns[x] < warps;
+        const float rough = (warp ? l.warp_twist : l.weft_twist) * twist[x] + 0.6f * (warp ? l.warp_hair : l.weft_hair) * fuzz[x],
+                    d = ds[x], far = d < 0 ? -d : d;
         const float cover = unit_cut((1 - far) * (yarns[x] < warps ? l.warp_pixels : l.weft_pixels) + 0.5f);
         // Where two yarns meet their surfaces do, without the fibres of either.
         const float apart = unit_cut((zs[x] - z_behind[x]) * 12);

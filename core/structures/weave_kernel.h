@@ -45,7 +45,7 @@ void show_lying(const WovenRow& row, int from, int to, float yarn, float middle,
 struct TwistPlaces {
     int warps;                     ///< yarns below this are warps
     float warp_turns, weft_turns;  ///< of a crossing
-    float lean;                    ///< crossings that a fibre goes along on a quarter of its way round
+    float warp_lean, weft_lean;    ///< crossings that a fibre goes along on a quarter of its way round
     const float *lots_u, *lots_v;
 };
 void twist_row(const WovenRow& row, const TwistPlaces& places, float* u, float* v);
@@ -53,9 +53,12 @@ void twist_row(const WovenRow& row, const TwistPlaces& places, float* u, float* 
 struct WovenLook {
     int warps;
     float warp_colour[3], weft_colour[3], gap_colour[3];
-    float warp_pixels, weft_pixels;  ///< half the width of a yarn, pixels
-    float dye, fade, twist_depth, hair;
-    float low, span;  ///< heights from -low to span - low are shown as 0..1
+    float warp_worn[3], weft_worn[3];  ///< what they are worn to
+    float warp_pixels, weft_pixels;    ///< half the width of a yarn, pixels
+    float dye, fade;
+    float sunk;                                          ///< how much less light there is where yarns dip
+    float warp_twist, weft_twist, warp_hair, weft_hair;  ///< how clearly twist and fine fibres show
+    float low, span;                                     ///< heights from -low to span - low are shown as 0..1
     const float* lots_dye;
 };
 /// Colours and height (may be null) of a row from twist and fuzz, noises of deviation 1.

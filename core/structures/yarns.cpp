@@ -64,6 +64,9 @@ Yarns::Yarns(const Draft& draft, bool warp, int count, int crossings, const Yarn
         const std::vector<float> wide = softened(signs, per_crossing, 0.75);
         const auto arch = static_cast<float>(s.arch);
         for (std::size_t k = 0; k < rise.size(); ++k) rise[k] = (rise[k] + arch * wide[k]) / (1 + arch * 0.9f);
+        if (s.shoulder > 0)
+            for (float& each : rise)
+                each = std::copysign(std::pow(std::min(1.0f, std::abs(each)), static_cast<float>(1 - 0.6 * s.shoulder)), each);
         profile.push_back(std::move(rise));
     }
     auto rise_of = [&](int yarn, int k) {

@@ -20,6 +20,7 @@ struct YarnSettings {
     double jitter = 0.065;         ///< of the pitch
     double closing = 0.13;         ///< of the pitch: how far neighbours lean over a yarn that dips
     double arch = 0.9;             ///< how much a long float bulges in its middle
+    double shoulder = 0;           ///< 0..1: how flat tops are, and how steep their ends
     std::uint64_t seed = 0;
 };
 

@@ -6,8 +6,8 @@
 #include <numbers>
 
 #include "core/catalogue/describe.h"
-#include "core/image/plane_names.h"
 #include "core/noise/place_noise.h"
+#include "core/structures/asked_plane.h"
 #include "core/structures/knot_face.h"
 #include "core/structures/supersampled.h"
 #include "core/structures/timber.h"
@@ -103,23 +103,6 @@ Fibres fibres_of(const Settings& s, const StepContext& context) {
     return fibres;
 }
 
-/// A plane where somebody reads it.
-class Asked {
-public:
-    Asked(const StepContext& context, std::string_view name) : name_(name) {
-        if (context.wants(name)) plane_ = Plane(context.size, 0.0f);
-    }
-    float* row(int y) { return plane_.width() > 0 ? plane_.row(y) : nullptr; }
-    Plane* plane() { return plane_.width() > 0 ? &plane_ : nullptr; }
-    void hand_on(Bundle& bundle) {
-        if (plane_.width() > 0) bundle.named[std::string(name_)] = share(std::move(plane_));
-    }
-
-private:
-    std::string_view name_;
-    Plane plane_;
-};
-
 class Painter {
 public:
     Painter(const Settings& s, const StepContext& context, const Fibres& fibres)
@@ -139,7 +122,7 @@ public:
     Bundle paint() {
         const Size size = context_.size;
         Plane tone(size);
-        Asked height(context_, height_plane), ring(context_, planes::ring), early(context_, planes::early),
+        AskedPlane height(context_, height_plane), ring(context_, planes::ring), early(context_, planes::early),
             late(context_, planes::late), pores(context_, planes::pores), rays(context_, planes::rays),
             knots(context_, planes::knots), across(context_, planes::fibre_across), along(context_, planes::fibre_along),
             number(context_, planes::ring_number), direction(context_, planes::grain_direction);
@@ -193,7 +176,7 @@ public:
         if (s_.pores > 0 || s_.rays > 0)
             WoodPores(pores_of(s_, context_), timber_, context_).draw(tone, height.plane(), pores.plane(), rays.plane());
         Bundle result = Bundle::of(std::move(tone));
-        for (Asked* each : {&height, &ring, &early, &late, &pores, &rays, &knots, &across, &along, &number, &direction})
+        for (AskedPlane* each : {&height, &ring, &early, &late, &pores, &rays, &knots, &across, &along, &number, &direction})
             each->hand_on(result);
         return result;
     }

@@ -14,6 +14,7 @@
 #include "core/noise/clouds.h"
 #include "core/noise/enlarge.h"
 #include "core/image/line_average.h"
+#include "core/structures/asked_plane.h"
 #include "core/structures/supersampled.h"
 
 namespace loom {
@@ -21,7 +22,7 @@ namespace loom {
 namespace streaks_step {
 namespace {
 
-enum class Field { straight, clouds, strand, point };
+enum class Field { straight, clouds, strand, point, tone };
 
 struct Settings {
     double length = 160, width = 1.8;
@@ -30,13 +31,17 @@ struct Settings {
     double tails = 35;
     double direction = 0;
     Field field = Field::straight;
-    double wander = 40, wander_size = 256;
-    std::string strand;
+    double wander = 40, wander_size = 256, fine_wander = 0;
+    double tone_turn = 90;
+    int flow_seed = 0;
+    std::string strand, pressure;
+    bool steady = true;
     double centre_x = 50, centre_y = 50;
 };
 
 constexpr double pi = 3.14159265358979323846;
 constexpr float tone_deviation = 0.17f;
+constexpr int most_finer = 4;  ///< samples across a pixel
 
 /// Fibres of one length and width, beside what is set.
 struct Kind {
@@ -57,9 +62,24 @@ std::vector<Kind> kinds_of(const Settings& s) {
     return kinds;
 }
 
-/// Adds `weight` times the single-band noise of a kind, as broad as its fibres.
+/// Adds `weight` times the single-band noise of a kind, as broad as its fibres. Where they are finer than two pixels, those that
+/// share a pixel are averaged in it, so that each keeps its place at every size.
 void add_noise(const Kind& kind, float weight, const Settings& s, const StepContext& context, Plane& sum) {
-    const double scale = std::sqrt(context.scale_x() * context.scale_y()), width = std::max(s.width * kind.width, 2 / scale);
+    const double scale = std::sqrt(context.scale_x() * context.scale_y()), own = s.width * kind.width,
+                 width = s.steady ? own : std::max(own, 2 / scale);
+    const int finer = s.steady ? std::clamp(static_cast<int>(std::ceil(2 / (own * scale) - 1e-9)), 1, most_finer) : 1;
+    if (finer > 1) {
+        StepContext larger = context;
+        larger.size = {finer * sum.width(), finer * sum.height()};
+        Plane noise(larger.size, 0.0f);
+        add_noise(kind, weight, s, larger, noise);
+        const Plane small = resized(noise, sum.size(), *context.job);
+        for_rows(*context.job, sum.height(), [&](int first, int last) {
+            for (int y = first; y < last; ++y)
+                for (int x = 0; x < sum.width(); ++x) sum.row(y)[x] += small.row(y)[x];
+        });
+        return;
+    }
     CloudSettings band;
     band.across = context.tile.width / width, band.down = context.tile.height / width;
     band.octaves = 1, band.seed = mix64(context.seed, 0x73747265 + kind.number);
@@ -88,11 +108,41 @@ Plane doubled(const Plane& half, const Job& job) {
     return out;
 }
 
+/// Turns of the field by clouds: slow ones, and finer ones of a third and a ninth of their size.
+class Bends {
+public:
+    Bends(const Settings& s, const StepContext& context, Size size) : slow_(static_cast<float>(s.wander / 100)) {
+        const std::uint64_t seed =
+            s.flow_seed == 0 ? context.seed : mix64(context.seed, 0x666c6f77 + static_cast<std::uint64_t>(s.flow_seed));
+        const auto add = [&](double size_px, int octaves, std::uint64_t salt, float weight) {
+            CloudSettings clouds;
+            clouds.across = context.tile.width / size_px, clouds.down = context.tile.height / size_px;
+            clouds.octaves = octaves, clouds.seed = mix64(seed, salt);
+            fields_.emplace_back(CloudField(clouds, size), weight);
+        };
+        add(s.wander_size, 3, 0x77617900, slow_);
+        const auto fine = static_cast<float>(s.fine_wander / 100);
+        if (fine > 0) add(s.wander_size / 3, 2, 0x77617901, fine), add(s.wander_size / 9, 1, 0x77617902, 0.8f * fine);
+    }
+    /// Adds radians of a row.
+    void row(int y, std::vector<float>& angle) const {
+        std::vector<float> bend;
+        for (const auto& [field, weight] : fields_) {
+            bend.assign(static_cast<std::size_t>(field.padded_width()), 0.0f);
+            field.row(y, bend.data());
+            for (std::size_t x = 0; x < angle.size(); ++x) angle[x] += weight * bend[x];
+        }
+    }
+
+private:
+    float slow_;
+    std::vector<std::pair<CloudField, float>> fields_;
+};
+
 /// The field on a grid of its own, so that lines are the same at every size: as fine as what they follow asks for.
 DirectionField field_of(const Settings& s, const StepContext& context) {
-    const double spacing = s.field == Field::clouds  ? std::clamp(s.wander_size / 32, 1.0, 8.0)
-                           : s.field == Field::point ? 4.0
-                                                     : 2.0;
+    const double finest = s.fine_wander > 0 ? s.wander_size / 9 : s.wander_size;
+    const double spacing = s.field == Field::clouds ? std::clamp(finest / 32, 1.0, 8.0) : s.field == Field::point ? 4.0 : 2.0;
     auto points = [&](int pixels) { return std::clamp(static_cast<int>(std::lround(pixels / spacing)), 16, 1024); };
     const Size size{points(context.tile.width), points(context.tile.height)};
     if (s.field == Field::strand) {
@@ -101,18 +151,18 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
             return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 / spacing), *context.job, s.direction);
     }
     DirectionField field{Plane(size), Plane(size)};
-    CloudSettings clouds;
-    clouds.across = context.tile.width / s.wander_size, clouds.down = context.tile.height / s.wander_size;
-    clouds.octaves = 3, clouds.seed = mix64(context.seed, 0x77617900);
-    const CloudField bends(clouds, size);
+    const Bends bends(s, context, size);
+    const Bundle* toned = s.field == Field::tone ? context.other("strand") : nullptr;
+    const Plane tone = toned && !toned->empty() ? resized(*tone_of(*toned), size) : Plane(size, 0.5f);
     const double cx = s.centre_x / 100 * size.width - 0.5, cy = s.centre_y / 100 * size.height - 0.5;
     for_rows(*context.job, size.height, [&](int first, int last) {
-        std::vector<float> bend(static_cast<std::size_t>(bends.padded_width()));
+        std::vector<float> bend(static_cast<std::size_t>(size.width));
         for (int y = first; y < last; ++y) {
-            bends.row(y, bend.data());
+            std::fill(bend.begin(), bend.end(), 0.0f);
+            if (s.field == Field::clouds) bends.row(y, bend);
             for (int x = 0; x < size.width; ++x) {
-                double angle = -s.direction * pi / 180;
-                if (s.field == Field::clouds) angle += s.wander / 100 * static_cast<double>(bend[static_cast<std::size_t>(x)]);
+                double angle = -s.direction * pi / 180 + static_cast<double>(bend[static_cast<std::size_t>(x)]);
+                if (s.field == Field::tone) angle -= 2 * (static_cast<double>(tone.row(y)[x]) - 0.5) * s.tone_turn * pi / 180;
                 if (s.field == Field::point)
                     angle += std::atan2(std::remainder(y - cy, size.height) * context.tile.height / size.height,
                                         std::remainder(x - cx, size.width) * context.tile.width / size.width) +
@@ -173,6 +223,9 @@ struct Tails {
         centre = static_cast<float>(mean);
         scale = static_cast<float>(1 / std::sqrt(std::max(square / count - mean * mean, 1e-12)));
     }
+    /// The same for a mean and a deviation that are known.
+    Tails(float mean, float deviation, double tails)
+        : centre(mean), scale(1 / std::max(deviation, 1e-6f)), power(0.55f * static_cast<float>(tails)) {}
     /// |x|^(1 + tails) near enough, without a power for every pixel.
     float operator()(float value) const {
         const float x = (value - centre) * scale;
@@ -194,6 +247,22 @@ void add_drawn(const Plane& plane, const Tails& tails, float base, float weight,
     });
 }
 
+/// Deviation of a kind's noise once it has been drawn out, whatever the size of the picture: of a strip of it, two and a half
+/// samples to a fibre's width.
+float drawn_deviation(const Kind& kind, const Settings& s, const Job& job) {
+    constexpr double samples = 2.5;
+    const double width = s.width * kind.width, length = s.length * kind.length / width * samples;
+    const Size strip{std::clamp(static_cast<int>(3 * length), 512, 16384), 48};
+    StepContext context;
+    context.size = strip, context.tile = strip, context.seed = 1, context.job = &job;
+    Settings alone = s;
+    alone.width = samples / kind.width, alone.steady = false;
+    Plane noise(strip, 0.0f);
+    add_noise(kind, 1, alone, context, noise);
+    noise = line_average(noise, length, 0, Falloff::bell, job);
+    return 1 / Tails(noise, 0, job).scale;
+}
+
 /// Fibres along one direction: each kind is drawn out by itself.
 Plane straight(const Settings& s, const StepContext& context, float gain) {
     const std::vector<Kind> kinds = kinds_of(s);
@@ -206,8 +275,9 @@ Plane straight(const Settings& s, const StepContext& context, float gain) {
         const double length = s.length * kinds[k].length;
         noise = line_average(noise, length * std::cos(s.direction * pi / 180) * context.scale_x(),
                              -length * std::sin(s.direction * pi / 180) * context.scale_y(), Falloff::bell, *context.job);
-        add_drawn(noise, Tails(noise, s.tails / 100, *context.job), 0.5f, gain * kinds[k].weight / std::sqrt(variance), k > 0,
-                  *context.job, sum);
+        const Tails tails = s.steady ? Tails(0, drawn_deviation(kinds[k], s, *context.job), s.tails / 100)
+                                     : Tails(noise, s.tails / 100, *context.job);
+        add_drawn(noise, tails, 0.5f, gain * kinds[k].weight / std::sqrt(variance), k > 0, *context.job, sum);
     }
     return sum;
 }
@@ -227,13 +297,16 @@ Plane followed(const Settings& s, const StepContext& context, float gain) {
     const Size size = context.size, half{size.width / 2, size.height / 2};
     const double scale = std::sqrt(context.scale_x() * context.scale_y());
     auto broad = [&](const Kind& kind) { return s.width * kind.width * scale >= 6; };
+    double variance = 0;
     const bool halved = broad(kinds.back()) && size.width % 2 == 0 && size.height % 2 == 0;
     Plane sum(halved ? half : size, 0.0f);
     std::size_t pass = passes.size();
     for (std::size_t k = kinds.size(); k-- > 0;) {
         if (sum.size() != size && !broad(kinds[k])) sum = doubled(sum, *context.job);
         // A mean over so many grains has lost so much of its deviation.
-        const auto kept = static_cast<float>(std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
+        const double own = s.steady ? static_cast<double>(drawn_deviation(kinds[k], s, *context.job)) : 0;
+        const auto kept = static_cast<float>(s.steady ? 1 / own : std::sqrt(1 + lengths[k] / (s.width * kinds[k].width)));
+        variance += static_cast<double>(kinds[k].weight * kinds[k].weight);
         add_noise(kinds[k], kinds[k].weight * kept, s, context, sum);
         for (; pass > 0 && passes[pass - 1].kind == k; --pass) {
             const Pass& now = passes[pass - 1];
@@ -245,17 +318,46 @@ Plane followed(const Settings& s, const StepContext& context, float gain) {
         }
     }
     if (sum.size() != size) sum = doubled(sum, *context.job);
-    add_drawn(sum, Tails(sum, s.tails / 100, *context.job), 0.5f, gain, false, *context.job, sum);
+    const Tails tails =
+        s.steady ? Tails(0, static_cast<float>(std::sqrt(variance)), s.tails / 100) : Tails(sum, s.tails / 100, *context.job);
+    add_drawn(sum, tails, 0.5f, gain, false, *context.job, sum);
     return sum;
 }
 
 Bundle made(const Settings& s, const StepContext& context) {
     const float gain = tone_deviation * static_cast<float>(s.strength / 100);
-    return Bundle::of(s.field == Field::straight ? straight(s, context, gain) : followed(s, context, gain));
+    Plane fibres = s.field == Field::straight ? straight(s, context, gain) : followed(s, context, gain);
+    AskedPlane line(context, planes::line);
+    const Bundle* pressed = context.other("pressure");
+    if (pressed && pressed->empty()) pressed = nullptr;
+    const Plane pressure = pressed ? resized(*tone_of(*pressed), context.size, *context.job) : Plane();
+    const float to_line = s.strength > 0 ? static_cast<float>(100 / s.strength) : 0.0f;
+    if (line || pressed)
+        for_rows(*context.job, context.size.height, [&](int first, int last) {
+            for (int y = first; y < last; ++y) {
+                float *tone = fibres.row(y), *own = line.row(y);
+                for (int x = 0; x < context.size.width; ++x) {
+                    if (own) own[x] = std::clamp(0.5f + to_line * (tone[x] - 0.5f), 0.0f, 1.0f);
+                    // A mid-grey presses as if there were none.
+                    if (pressed) tone[x] = 0.5f + 2 * pressure.row(y)[x] * (tone[x] - 0.5f);
+                }
+            }
+        });
+    Bundle result = Bundle::of(std::move(fibres));
+    line.hand_on(result);
+    return result;
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    return supersampled(context, [&](const StepContext& c) { return made(s, c); });
+    return supersampled(context, [&](const StepContext& c) {
+        // Reading along bent lines blurs by part of a pixel each time: fine fibres need finer ones.
+        const bool fine = s.steady && s.field != Field::straight && !smallest(c.scale_x(), c.scale_y()) &&
+                          s.width * std::min(c.scale_x(), c.scale_y()) < 2;
+        if (!fine) return made(s, c);
+        StepContext twice = c;
+        twice.size = {2 * c.size.width, 2 * c.size.height};
+        return resized(made(s, twice), c.size, *c.job);
+    });
 }
 
 }  // namespace
@@ -268,10 +370,12 @@ StepDescription describe_streaks() {
     base.summary = "Long fibres: noise carried along lines, as on brushed metal or in suede.";
     base.words = "brushed metal scratches lines rain fibre hair steel";
     base.seeded = true;
+    base.planes = {planes::line};
     base.headline = {"length", "width"};
     base.tiles = Tiling::depends, base.tiles_note = "fibres around a point meet as in a mirror half a tile away from it";
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
-    const When strand{"field", {"strand"}}, clouds{"field", {"clouds"}}, point{"field", {"point"}};
+    const When strand{"field", {"strand", "tone"}}, toned{"field", {"tone"}}, clouds{"field", {"clouds"}},
+        point{"field", {"point"}};
     return Describe<Settings>(std::move(base))
         .number("length", "Length", &Settings::length, {1, 8192, Unit::px, 1024, Scale::root}, "Length of the fibres.")
         .number("width", "Width", &Settings::width, {0.3, 256, Unit::px, 24, Scale::root}, "Width of the finest fibres.")
@@ -282,25 +386,40 @@ StepDescription describe_streaks() {
                 "How much single fibres stand out from the rest.")
         .number("direction", "Direction", &Settings::direction, angle,
                 "0 runs across, 90 up; away from the field where there is one.")
-        .choice(
-            "field", "Field", &Settings::field,
-            {{"straight", "Straight"}, {"clouds", "Along clouds"}, {"strand", "Lines of a strand"}, {"point", "Around a point"}},
-            "What the fibres follow.")
-        .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150}, "How far clouds turn the direction; another seed has other clouds, too.", clouds)
+        .choice("field", "Field", &Settings::field,
+                {{"straight", "Straight"},
+                 {"clouds", "Along clouds"},
+                 {"strand", "Lines of a strand"},
+                 {"point", "Around a point"},
+                 {"tone", "Tone of a strand"}},
+                "What the fibres follow.")
+        .number("wander", "Wander", &Settings::wander, {0, 400, Unit::percent, 150},
+                "How far clouds turn the direction; another seed has other clouds, too.", clouds)
         .number("wander-size", "Wander size", &Settings::wander_size, {8, 4096, Unit::px, 1024, Scale::root},
                 "Size of these clouds.", clouds)
-        .strand("strand", "Strand", &Settings::strand, "The strand whose lines are followed.", strand)
+        .number("fine-wander", "Fine wander", &Settings::fine_wander, {0, 400, Unit::percent, 150},
+                "How far clouds of a third and of a ninth of that size turn it besides.", clouds)
+        .count("flow-seed", "Flow seed", &Settings::flow_seed, {0, 9999, Unit::none, 99},
+               "Draws other clouds under the same fibres; 0 follows the seed of the step.", clouds)
+        .strand("strand", "Strand", &Settings::strand, "The strand whose lines, or whose tone, are followed.", strand)
+        .number("tone-turn", "Turned by tone", &Settings::tone_turn, {-360, 360, Unit::degrees, 180},
+                "How far black turns the fibres one way and white the other; mid grey leaves them.", toned)
         .number("centre-x", "Centre x", &Settings::centre_x, share, "Place of the point across the tile.", point)
         .number("centre-y", "Centre y", &Settings::centre_y, share, "Place of the point down the tile.", point)
+        .strand("pressure", "Pressure from", &Settings::pressure,
+                "A strand by whose tone fibres are stronger or fainter; mid grey leaves them as they are.")
+        .toggle(
+            "steady", "Same at every size", &Settings::steady,
+            "Keeps each fibre at its place in small pictures, where those that share a pixel grow faint; off, they grow broader.")
+        .once(2, Value(false))
         .point("Centre", "centre-x", "centre-y")
         .direction("Direction", "direction")
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
         .needs_whole()
-        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 3.4);
-        })
+        .scratch(
+            [](const Settings&, const Scales& at, const PlaneCounts& planes) { return supersampled_scratch(at, planes.out, 22); })
         .run(run);
 }
 

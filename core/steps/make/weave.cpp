@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
 #include "core/base/draft.h"
+#include "core/image/plane_names.h"
 #include "core/structures/object_sheet.h"
 #include "core/structures/supersampled.h"
 #include "core/structures/woven.h"
@@ -33,8 +34,11 @@ StepDescription describe_weave() {
     base.seeded = true;
     base.headline = {"draft", "warp", "weft"};
     base.planes = object_step_planes();
+    base.planes.insert(base.planes.end(), {planes::warp, planes::yarn, planes::yarn_across, planes::yarn_along, planes::crown,
+                                           planes::twist, planes::fuzz});
     const Range share{0, 100, Unit::percent}, wide{0, 200, Unit::percent, 100};
     const When twill{"draft", {"twill", "herringbone"}}, satin{"draft", {"satin"}};
+    const When own{"weft-own", {"on"}};
     const When slubbed = When::above("slub", 0), twisted = When::above("twist-depth", 0);
     return Describe<Settings>(std::move(base))
         .section("Interlacing")
@@ -71,17 +75,53 @@ StepDescription describe_weave() {
         .number("twist", "Twist angle", &Settings::twist, {12, 80, Unit::degrees},
                 "How far fibres lean from the thread they are twisted to.", twisted)
         .number("twist-depth", "Twist depth", &Settings::twist_depth, wide, "How clearly they show.")
+        .once(2, 50.0)
         .number("slub-size", "Slub size", &Settings::slub_size, {4, 1024, Unit::px, 200, Scale::root}, "Length of thick places.",
                 slubbed)
+        .once(2, 60.0)
         .number("slub", "Slub", &Settings::slub, share, "How thick they are.")
         .number("jitter", "Jitter", &Settings::jitter, wide, "How unevenly threads and cloth lie.")
+        .once(2, 40.0)
         .number("closing", "Closing of gaps", &Settings::closing, wide, "How far threads lean over a neighbour that dips.")
+        .once(2, 60.0)
+        .number("arch", "Arch", &Settings::arch, {0, 300, Unit::percent, 200}, "How much a long float bulges in its middle.")
+        .number("shoulder", "Shoulder", &Settings::shoulder, share,
+                "How flat the tops of the warp are, so that floats side by side join into ridges.")
+        .once(2, 0.0)
+        .number("weft-depth", "Weft lies below", &Settings::weft_depth, share, "How far the weft is hidden by the warp.")
+        .once(2, 0.0)
         .number("fuzz", "Fuzz", &Settings::fuzz, wide, "Fine fibres on the threads.")
+        .once(2, 30.0)
+        .section("Weft of its own")
+        .toggle("weft-own", "Unlike the warp", &Settings::weft_own, "Gives the weft threads of their own kind.")
+        .number("weft-width", "Weft width", &Settings::weft_width, {20, 200, Unit::percent}, "Width beside that of the warp.",
+                own)
+        .number("weft-twist", "Weft twist angle", &Settings::weft_twist, {12, 80, Unit::degrees},
+                "How far its fibres lean from the thread.", own && When::above("weft-twist-depth", 0))
+        .number("weft-twist-depth", "Weft twist depth", &Settings::weft_twist_depth, wide, "How clearly they show.", own)
+        .number("weft-slub", "Weft slub", &Settings::weft_slub, share, "How thick its thick places are.", own)
+        .number("weft-jitter", "Weft jitter", &Settings::weft_jitter, wide, "How unevenly its threads lie.", own)
+        .number("weft-fuzz", "Weft fuzz", &Settings::weft_fuzz, wide, "Fine fibres on its threads.", own)
+        .section("Stray fibres")
+        .count("stray", "Stray fibres", &Settings::stray, {0, 40000, Unit::none, 8000, Scale::root},
+               "Loose fibres that lie on the cloth, with a soft shadow under each.")
+        .number("stray-length", "Fibre length", &Settings::stray_length, {2, 1024, Unit::px, 160, Scale::root},
+                "Their middle length.", When::above("stray", 0))
+        .colour("stray-colour", "Fibre colour", &Settings::stray_colour, "Their colour.", When::above("stray", 0))
         .section("Colour")
         .colour("warp-colour", "Warp colour", &Settings::warp_colour, "Colour of the warp.")
         .colour("weft-colour", "Weft colour", &Settings::weft_colour, "Colour of the weft.")
         .number("dye", "Dye unevenness", &Settings::dye, share, "How much threads differ in depth of colour.")
+        .number("dye-along", "Dye along threads", &Settings::dye_along, share,
+                "How much the dye of each thread changes along its way.")
+        .once(2, 0.0)
         .number("fade", "Fade", &Settings::fade, share, "How pale raised threads are worn.")
+        .once(2, 40.0)
+        .number("keep-hue", "Keep hue", &Settings::keep_hue, share,
+                "How much of its hue a worn thread keeps, instead of turning grey.", When::above("fade", 0))
+        .once(2, 0.0)
+        .number("between", "Tone between", &Settings::between, share, "How light it is between the threads, beside the warp.")
+        .once(2, 25.0)
         .rounded([](const Settings& s, Size) {
             const ThreadCounts counts = thread_counts(s);
             return std::to_string(counts.warp) + " warp and " + std::to_string(counts.weft) + " weft threads close the tile.";
