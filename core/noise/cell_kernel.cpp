@@ -104,19 +104,50 @@ HWY_INLINE VF Line(const CellSide& side, VF dx, float dy, VF own) {
     return hn::Max(b, hn::Zero(f));
 }
 
-/// Distance to a cell's border after merging and rounding.
+/// Distances to the true borders with all neighbours, kept so that each is worked out once.
+constexpr std::size_t most_sides = 64;
+struct Kept {
+    HWY_ALIGN float lines[most_sides * HWY_MAX_BYTES / sizeof(float)];
+    HWY_INLINE VF At(std::size_t k) const { return hn::Load(F(), lines + k * hn::Lanes(F())); }
+};
 template <CellMetric M>
-HWY_INLINE VF Border(const std::vector<CellSide>& sides, VF dx, float dy, float rounding) {
+HWY_INLINE std::size_t Keep(const std::vector<CellSide>& sides, VF dx, float dy, VF own, float rounding, Kept& kept) {
     const F f;
-    [[maybe_unused]] const VF own = Distance<M>(dx, hn::Set(f, dy));
+    const std::size_t count = sides.size() < most_sides ? sides.size() : most_sides, lanes = hn::Lanes(f);
+    if constexpr (M == CellMetric::euclid) {
+        for (std::size_t k = 0; k < count; ++k) hn::Store(Line<M>(sides[k], dx, dy, own), f, kept.lines + k * lanes);
+        return count;
+    }
+    // How much farther a neighbour is bounds the way to the line between: at most half of it, and at least that over the square
+    // root of 2. Most neighbours are too far to count, and need not be measured.
+    VF closest = hn::Set(f, 1e30f), closest_lifted = closest;
+    for (std::size_t k = 0; k < count; ++k) {
+        const CellSide& side = sides[k];
+        const VF more = hn::Sub(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, dy - side.dy)), own),
+                 most = hn::Mul(hn::Max(more, hn::Zero(f)), hn::Set(f, 0.5f * side.scale));
+        hn::Store(most, f, kept.lines + k * lanes);
+        closest = hn::Min(closest, most), closest_lifted = hn::Min(closest_lifted, hn::Add(most, hn::Set(f, side.lift)));
+    }
+    closest_lifted = hn::Add(closest_lifted, hn::Set(f, 8 * rounding));
+    for (std::size_t k = 0; k < count; ++k) {
+        const VF least = hn::Mul(kept.At(k), hn::Set(f, 0.70710678f));
+        const auto counts = hn::Or(hn::Le(least, closest), hn::Le(hn::Add(least, hn::Set(f, sides[k].lift)), closest_lifted));
+        if (!hn::AllFalse(f, counts)) hn::Store(Line<M>(sides[k], dx, dy, own), f, kept.lines + k * lanes);
+    }
+    return count;
+}
+
+/// Distance to a cell's border after merging and rounding.
+HWY_INLINE VF Border(const std::vector<CellSide>& sides, std::size_t count, const Kept& kept, float rounding) {
+    const F f;
     VF border = hn::Set(f, 1e30f);
-    for (const CellSide& side : sides) border = hn::Min(border, hn::Add(Line<M>(side, dx, dy, own), hn::Set(f, side.lift)));
+    for (std::size_t k = 0; k < count; ++k) border = hn::Min(border, hn::Add(kept.At(k), hn::Set(f, sides[k].lift)));
     if (rounding <= 0) return border;
     // -r log(sum of exp(-b / r)), taken from the least so that nothing overflows.
     const VF sharp = hn::Set(f, -1.0f / rounding);
     VF sum = hn::Zero(f);
-    for (const CellSide& side : sides) {
-        const VF b = hn::Add(Line<M>(side, dx, dy, own), hn::Set(f, side.lift));
+    for (std::size_t k = 0; k < count; ++k) {
+        const VF b = hn::Add(kept.At(k), hn::Set(f, sides[k].lift));
         sum = hn::Add(sum, hn::Exp(f, hn::Mul(hn::Sub(b, border), sharp)));
     }
     return hn::Max(hn::Zero(f), hn::Sub(border, hn::Mul(hn::Set(f, rounding), hn::Log(f, sum))));
@@ -146,13 +177,25 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
             put(second, shade.second);
         }
         if (!shade.border) continue;
+        Kept lines;
+        const std::size_t count = Keep<M>(sides, dx, span.dy, own, shade.rounding, lines);
         VF edge = hn::Set(f, 1e30f), other = hn::Zero(f);
-        for (const CellSide& side : sides) {
-            const VF b = Line<M>(side, dx, span.dy, own);
-            other = hn::IfThenElse(hn::Lt(b, edge), hn::Set(f, side.tone), other);
+        for (std::size_t k = 0; k < count; ++k) {
+            const VF b = lines.At(k);
+            other = hn::IfThenElse(hn::Lt(b, edge), hn::Set(f, sides[k].tone), other);
             edge = hn::Min(edge, b);
         }
-        VF border = Border<M>(sides, dx, span.dy, shade.rounding);
+        if (shade.pair) {
+            // Mixed by how near each border is, or the lot would jump where two are as near.
+            const VF sharp = hn::Set(f, -1 / shade.pair_soft);
+            VF sum = hn::Zero(f), weights = hn::Zero(f);
+            for (std::size_t k = 0; k < count; ++k) {
+                const VF weight = hn::Exp(f, hn::Mul(hn::Sub(lines.At(k), edge), sharp));
+                sum = hn::MulAdd(weight, hn::Set(f, sides[k].pair), sum), weights = hn::Add(weights, weight);
+            }
+            put(hn::Div(sum, weights), shade.pair);
+        }
+        VF border = Border(sides, count, lines, shade.rounding);
         if (shade.blends) {
             // Where cells run together both have a say, by weights that are the same from either side.
             VF weights = hn::Set(f, 1.0f);
@@ -161,10 +204,12 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
                 const VF near = hn::Max(hn::Zero(f), hn::Add(hn::Set(f, 1.0f), away));
                 if (hn::AllFalse(f, hn::And(kept, hn::Gt(near, hn::Zero(f))))) continue;
                 const VF weight = hn::Mul(near, near);
-                border = hn::MulAdd(weight,
-                                    Border<M>((*shade.sides)[static_cast<std::size_t>(side.cell)],
-                                              hn::Sub(dx, hn::Set(f, side.dx)), span.dy - side.dy, shade.rounding),
-                                    border);
+                const std::vector<CellSide>& theirs = (*shade.sides)[static_cast<std::size_t>(side.cell)];
+                const VF their_dx = hn::Sub(dx, hn::Set(f, side.dx));
+                const float their_dy = span.dy - side.dy;
+                const std::size_t their_count =
+                    Keep<M>(theirs, their_dx, their_dy, Distance<M>(their_dx, hn::Set(f, their_dy)), shade.rounding, lines);
+                border = hn::MulAdd(weight, Border(theirs, their_count, lines, shade.rounding), border);
                 weights = hn::Add(weights, weight);
             }
             border = hn::Div(border, weights);

@@ -36,6 +36,7 @@ struct CellSide {
     float scale;                 ///< design pixels a spacing, across this border
     float lift;                  ///< design pixels by which merging moves the border away
     float tone;                  ///< of the neighbour
+    float pair;                  ///< a lot for the border
 };
 
 struct CellShade {
@@ -43,13 +44,15 @@ struct CellShade {
     const std::vector<std::vector<CellSide>>* sides;  ///< of all cells
     /// Cells whose borders are blended in where they run together; null: borders do not merge.
     const std::vector<std::vector<CellSide>>* blends;
-    float rounding;  ///< design pixels of the soft minimum; 0: the plain one
-    float own_tone;  ///< of the cell
-    float pixels;    ///< pixels a design pixel
-    float* second;   ///< squared for Euclid; null: not wanted
-    float* border;   ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
-    float* edge;     ///< design pixels to the true border
-    float* tone;     ///< of the cell, mixed with the next one's within half a pixel
+    float rounding;   ///< design pixels of the soft minimum; 0: the plain one
+    float own_tone;   ///< of the cell
+    float pixels;     ///< pixels a design pixel
+    float* second;    ///< squared for Euclid; null: not wanted
+    float* border;    ///< design pixels, merged and rounded; null: not wanted, nor are edge and tone
+    float* edge;      ///< design pixels to the true border
+    float pair_soft;  ///< design pixels, see CellSettings
+    float* pair;      ///< a lot for the nearest border; null: not wanted
+    float* tone;      ///< of the cell, mixed with the next one's within half a pixel
 };
 
 /// Fills the pixels of the span that belong to its cell.

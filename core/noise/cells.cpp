@@ -31,15 +31,10 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
       step_y_(settings_.layout.height / size.height),
       laid_(kept_cells(settings_.layout, job)),
       cells_(*laid_) {
-    // Another metric's cell reaches at most sqrt 2 times as far as the farthest corner of any Euclidean one.
     const bool straight = settings_.metric == CellMetric::euclid;
-    double reach = 0;
-    if (!straight)
-        for (const Cell& cell : cells_)
-            for (std::size_t k = 0; k < cell.corner_x.size(); ++k)
-                reach = std::max(reach, std::hypot(cell.corner_x[k], cell.corner_y[k]));
-    reach *= std::sqrt(2.0);
+    const std::vector<double> other_reaches = straight ? std::vector<double>() : reaches();
     for (const Cell& cell : cells_) {
+        const double reach = straight ? 0 : other_reaches[extents_.size()];
         if (straight) {
             const auto [left, right] = std::minmax_element(cell.corner_x.begin(), cell.corner_x.end());
             const auto [top, bottom] = std::minmax_element(cell.corner_y.begin(), cell.corner_y.end());
@@ -70,6 +65,37 @@ CellField::CellField(CellSettings settings, Size size, const Job& job)
 }
 
 CellField::~CellField() = default;
+
+double CellField::distance(double dx, double dy) const {
+    const double x = std::abs(dx), y = std::abs(dy);
+    switch (settings_.metric) {
+        case CellMetric::manhattan: return x + y;
+        case CellMetric::chebyshev: return std::max(x, y);
+        case CellMetric::euclid: break;
+    }
+    return std::hypot(x, y);
+}
+
+/// How far from its point another metric's cell can reach, by that metric: what belongs to it lies in the Euclidean cell of some
+/// neighbour, whose point would be nearer than the farthest corner of that cell.
+std::vector<double> CellField::reaches() const {
+    std::vector<double> own, near;
+    for (const Cell& cell : cells_) {
+        double farthest = 0;
+        for (std::size_t k = 0; k < cell.corner_x.size(); ++k)
+            farthest = std::max(farthest, distance(cell.corner_x[k], cell.corner_y[k]));
+        own.push_back(farthest);
+    }
+    // Twice over the neighbours: those of neighbours count too.
+    for (int ring = 0; ring < 2; ++ring) {
+        near = own;
+        for (std::size_t k = 0; k < cells_.size(); ++k)
+            for (const CellNeighbour& n : cells_[k].neighbours)
+                near[k] = std::max(near[k], own[static_cast<std::size_t>(n.cell)]);
+        own.swap(near);
+    }
+    return own;
+}
 
 template <class Work>
 void CellField::for_each_cell(const Job& job, Work&& work) const {
@@ -118,14 +144,54 @@ std::vector<CellNeighbour> CellField::around(int cell, int rings) const {
     return all;
 }
 
+/// For other metrics: the points whose cells meet each cell, as a coarse picture of all of them shows it.
+std::vector<std::vector<CellNeighbour>> CellField::touching(const Job& job) const {
+    std::vector<std::vector<CellNeighbour>> met(cells_.size());
+    constexpr double samples = 14, most_pixels = 4e6;  // a spacing, and in all
+    const double across = settings_.layout.width, down = settings_.layout.height,
+                 fine = std::min(samples, std::sqrt(most_pixels / (across * down)));
+    // Where a cell may meet a copy of itself no picture tells.
+    if (std::min(across, down) < 4 || fine < 2) {
+        for_each_cell(job, [&](std::size_t k) { met[k] = around(static_cast<int>(k), 3); });
+        return met;
+    }
+    CellSettings plain = settings_;
+    plain.sides = false;
+    const Size size{static_cast<int>(across * fine), static_cast<int>(down * fine)};
+    const CellField coarse(plain, size, job);
+    CellRows all;
+    coarse.rows(0, size.height, false, false, all);
+    const auto owner = [&](int x, int y) {
+        return all.owner[static_cast<std::size_t>(y) * static_cast<std::size_t>(all.stride) + static_cast<std::size_t>(x)];
+    };
+    const auto meet = [&](int a, int b, int x, int y) {
+        const Cell &one = cells_[static_cast<std::size_t>(a)], &other = cells_[static_cast<std::size_t>(b)];
+        auto& known = met[static_cast<std::size_t>(a)];
+        if (std::any_of(known.begin(), known.end(), [&](const CellNeighbour& n) { return n.cell == b; })) return;
+        const double dx = coarse.offset_x(one, x) - coarse.offset_x(other, x),
+                     dy = coarse.offset_y(one, y) - coarse.offset_y(other, y);
+        known.push_back({b, dx, dy});
+        met[static_cast<std::size_t>(b)].push_back({a, -dx, -dy});
+    };
+    for (int y = 0; y < size.height; ++y)
+        for (int x = 0; x < size.width; ++x) {
+            const int right = x + 1 < size.width ? x + 1 : 0, below = y + 1 < size.height ? y + 1 : 0;
+            const int here = owner(x, y);
+            for (const int next : {owner(right, y), owner(x, below), owner(right, below)})
+                if (next != here) meet(here, next, x, y);
+        }
+    return met;
+}
+
 void CellField::find_sides(const Job& job) {
     const bool straight = settings_.metric == CellMetric::euclid, merging = settings_.merging_px > 0;
     sides_.resize(cells_.size());
+    const auto met = straight ? std::vector<std::vector<CellNeighbour>>() : touching(job);
     if (merging) blends_.resize(cells_.size());
     for_each_cell(job, [&](std::size_t at) {
         const auto k = static_cast<int>(at);
         const Cell& cell = cells_[at];
-        sides_[at] = straight ? sides_for(k, cell.neighbours) : sides_for(k, around(k, 3));
+        sides_[at] = straight ? sides_for(k, cell.neighbours) : sides_for(k, met[at]);
         if (!merging) return;
         // Which cells have a say anywhere in this one: what they are farther by is linear, so that a corner has the least.
         std::vector<CellNeighbour> near;
@@ -170,6 +236,13 @@ void CellField::place(int cell, double lift, int first, int last, std::vector<Ce
     thread_local std::vector<float> low, high;
     const auto left = static_cast<float>((extent.left + c.x) / step_x), right = static_cast<float>((extent.right + c.x) / step_x);
     low.assign(rows, straight ? 1e30f : left), high.assign(rows, straight ? -1e30f : right);
+    // A ball of rows and columns is a square on its corner.
+    if (settings_.metric == CellMetric::manhattan)
+        for (std::size_t k = 0; k < rows; ++k) {
+            const double off = std::abs((top + static_cast<int>(k) + 0.5) * step_y - y) - step_y,
+                         half = std::max(0.0, extent.right - std::max(0.0, off));
+            low[k] = static_cast<float>((c.x - half) / step_x), high[k] = static_cast<float>((c.x + half) / step_x);
+        }
     const auto lifted = static_cast<float>(lift / step_y);
     const std::size_t end_edge = first_edges_[static_cast<std::size_t>(cell) + 1];
     for (std::size_t e = first_edges_[static_cast<std::size_t>(cell)]; e < end_edge; ++e) {
@@ -237,6 +310,8 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     if (!with_second && !with_border) return;
     if (with_second) out.second.assign(values, 0.0f);
     if (with_border) out.border.assign(values, 0.0f), out.edge.assign(values, 0.0f), out.tone.assign(values, 0.0f);
+    const bool pairs = with_border && out.pairs;
+    if (pairs) out.pair.assign(values, 0.0f);
     for (const CellSpan& span : spans) {
         CellShade shade{};
         shade.metric = settings_.metric;
@@ -246,6 +321,8 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
         shade.border = with_border ? out.border.data() + span.at : nullptr;
         shade.edge = with_border ? out.edge.data() + span.at : nullptr;
         shade.tone = with_border ? out.tone.data() + span.at : nullptr;
+        shade.pair = pairs ? out.pair.data() + span.at : nullptr;
+        shade.pair_soft = static_cast<float>(std::max(1e-3, settings_.pair_soft_px));
         shade.own_tone = tone(span.cell), shade.pixels = static_cast<float>(settings_.pixels);
         cell_shade(span, out.owner.data() + span.at, out.nearest.data() + span.at, shade);
     }
@@ -265,11 +342,17 @@ std::vector<CellSide> CellField::sides_for(int cell, std::span<const CellNeighbo
         side.middle = side.scale * static_cast<float>(length / 2);
         side.across = -side.scale * static_cast<float>(n.dx / length),
         side.down = -side.scale * static_cast<float>(n.dy / length);
+        const auto low = static_cast<std::uint64_t>(std::min(cell, n.cell)),
+                   high = static_cast<std::uint64_t>(std::max(cell, n.cell));
+        side.pair = unit_float(mix64(mix64(settings_.layout.seed, 0x63726573), low << 32 | high));
         if (settings_.merging_px > 0) {
-            const auto low = static_cast<std::uint64_t>(std::min(cell, n.cell));
-            const auto high = static_cast<std::uint64_t>(std::max(cell, n.cell));
             side.lift = static_cast<float>(settings_.merging_px) *
                         unit_float(mix64(mix64(settings_.layout.seed, 0x70616972), low << 32 | high));
+            // As it is halfway between both points, so that either side has the same.
+            const Cell& own = cells_[static_cast<std::size_t>(cell)];
+            if (settings_.merging_at)
+                side.lift *= static_cast<float>(settings_.merging_at((own.x + n.dx / 2) / settings_.layout.width,
+                                                                     (own.y + n.dy / 2) / settings_.layout.height));
         }
         side.tone = tone(n.cell);
         sides.push_back(side);

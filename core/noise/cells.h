@@ -6,6 +6,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "core/base/job.h"
@@ -23,6 +24,10 @@ struct CellSettings {
     double spacing_x = 64, spacing_y = 64;
     /// Design pixels by which the border between two cells moves away at most; how much is drawn for each pair.
     double merging_px = 0;
+    /// How much of that counts at a place in tiles, 0..1; empty: all of it.
+    std::function<double(double u, double v)> merging_at;
+    /// Design pixels over which the strength of one border goes over into the next one's, where those are asked for.
+    double pair_soft_px = 0;
     /// Design pixels of the soft minimum that rounds corners.
     double rounding_px = 0;
     /// How far the tones of cells stray from the middle, 0..1.
@@ -45,6 +50,8 @@ struct CellRows {
     std::vector<float> border;        ///< distance to the border in design pixels
     std::vector<float> edge;          ///< the same before merging and rounding
     std::vector<float> tone;          ///< of the cell, softened over a pixel at its edge
+    std::vector<float> pair;          ///< a lot for the border that is nearest, 0..1; only if `pairs`
+    bool pairs = false;               ///< set before asking
 };
 
 class CellField {
@@ -79,6 +86,9 @@ private:
     std::vector<std::size_t> first_edges_;  // of each cell; one more for the end
     std::vector<CellSide> sides_for(int cell, std::span<const CellNeighbour> neighbours) const;
     std::vector<CellNeighbour> around(int cell, int rings) const;
+    std::vector<std::vector<CellNeighbour>> touching(const Job& job) const;
+    double distance(double dx, double dy) const;
+    std::vector<double> reaches() const;
     template <class Work>
     void for_each_cell(const Job& job, Work&& work) const;
     void find_sides(const Job& job);

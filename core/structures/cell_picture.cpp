@@ -10,7 +10,12 @@
 #include "core/base/hash.h"
 #include "core/base/quick_math.h"
 #include "core/noise/cell_kernel.h"
+#include "core/image/plane_names.h"
+#include "core/image/sample_kernel.h"
+#include "core/structures/cell_creases.h"
 #include "core/structures/cell_layout.h"
+#include "core/structures/drift.h"
+#include "core/structures/read_planes.h"
 
 namespace loom {
 
@@ -26,7 +31,8 @@ class DensityMap {
 public:
     explicit DensityMap(const Bundle& source) : grid_(resized(*tone_of(source), {side, side})) {}
     /// Black has a quarter and white four times as many cells as mid grey.
-    double operator()(double u, double v) const {
+    double operator()(double u, double v) const { return std::exp2(4 * (tone(u, v) - 0.5)); }
+    double tone(double u, double v) const {
         const double x = u * side - 0.5, y = v * side - 0.5;
         const double i = std::floor(x), j = std::floor(y);
         const double s = x - i, t = y - j;
@@ -34,8 +40,7 @@ public:
             // What is no number is black: points whose density is none would all lie in one place.
             return within(static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b)), 0.0, 1.0);
         };
-        const double tone = (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
-        return std::exp2(4 * (tone - 0.5));
+        return (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
     }
 
 private:
@@ -57,10 +62,18 @@ private:
 };
 
 bool needs_border(const Settings& s, const StepContext& context) {
-    return context.wants(height_plane) || s.gap > 0 || s.show == Show::border || s.show == Show::tone || s.show == Show::dome;
+    return context.wants(height_plane) || context.wants(planes::crease) || context.wants(planes::pair) || s.gap > 0 ||
+           s.gap_share > 0 || s.show == Show::border || s.show == Show::tone || s.show == Show::dome;
 }
 
 }  // namespace
+
+CellPicture plain_cells() {
+    CellPicture cells;
+    cells.merging = 45, cells.tilt = 25;
+    cells.crease_spread = cells.crease_fade = cells.floor = cells.second = cells.wander = 0;
+    return cells;
+}
 
 CellSettings laid_out(const CellPicture& s, Size tile) {
     return cells_apart(s.size * s.stretch_x / 100, s.size * s.stretch_y / 100, tile);
@@ -76,6 +89,9 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
     field.layout.seed = context.seed;
     const double mean = std::sqrt(field.spacing_x * field.spacing_y);
     field.merging_px = s.merging / 100 * 0.35 * mean;
+    field.pair_soft_px = 0.06 * mean;
+    if (const Bundle* merging = context.other("merging-from"); merging && !merging->empty())
+        field.merging_at = [map = std::make_shared<DensityMap>(*merging)](double u, double v) { return map->tone(u, v); };
     field.rounding_px = s.rounding / 100 * 0.2 * mean;
     field.sides = needs_border(s, context) || s.show == Show::second;
     field.tone_spread = s.spread / 100;
@@ -101,9 +117,10 @@ struct CellFacts {
     float shade;                    // 1 less the cell's share of the spread
     float tilt_x, tilt_y;           // rise of its top a spacing
     float left, top, across, down;  // its box, for the place in it
+    float gap;                      // design pixels of the joint that are its own
 };
 
-std::vector<CellFacts> facts_of(const Settings& s, const CellField& field, const Job& job) {
+std::vector<CellFacts> facts_of(const Settings& s, const CellField& field, double mean, const Job& job) {
     std::vector<CellFacts> facts(field.cells().size());
     for_ranges(job, static_cast<int>(facts.size()), 512, [&](int first, int last) {
         for (int index = first; index < last; ++index) {
@@ -118,7 +135,8 @@ std::vector<CellFacts> facts_of(const Settings& s, const CellField& field, const
                         static_cast<float>(*left),
                         static_cast<float>(*top),
                         static_cast<float>(*right - *left),
-                        static_cast<float>(*bottom - *top)};
+                        static_cast<float>(*bottom - *top),
+                        static_cast<float>(s.gap_share / 100 * mean * std::sqrt(cell.area))};
         }
     });
     return facts;
@@ -141,8 +159,13 @@ public:
           context_(context),
           settings_(field_settings(s, context)),
           field_(settings_, context.size, *context.job),
-          facts_(facts_of(s, field_, *context.job)),
-          mean_(std::sqrt(settings_.spacing_x * settings_.spacing_y)) {}
+          mean_(std::sqrt(settings_.spacing_x * settings_.spacing_y)),
+          facts_(facts_of(s, field_, mean_, *context.job)),
+          creases_({s.crease_spread / 100, s.crease_fade / 100, 0.16 * s.floor / 100 * mean_, 0.15 * mean_}, mean_, context.tile,
+                   context.size, context.seed, *context.job) {
+        if (s.second > 0 && (s.show == Show::dome || context.wants(height_plane)))
+            second_.emplace(mean_ / 4.2, 0.75 * s.second / 100, context.tile, context.size, context.seed, *context.job);
+    }
 
     Bundle paint() {
         const Size size = context_.size;
@@ -153,24 +176,35 @@ public:
         };
         want(height_plane), want(objects::id), want(objects::u), want(objects::v);
         for (std::string_view name : objects::random) want(name);
-        const bool high = named.contains(height_plane), bordered = needs_border(s_, context_);
+        want(planes::crease), want(planes::pair);
+        const bool creased = s_.show == Show::dome || named.contains(height_plane) || named.contains(planes::crease);
+        const bool bordered = needs_border(s_, context_);
         // What a band needs should stay near the core.
         const int band = bordered ? 16 : 32;
         for_ranges(*context_.job, (size.height + band - 1) / band, 1, [&](int from, int to) {
             CellRows rows;
+            SecondNet::Rows finer;
+            rows.pairs = (creased && s_.crease_spread > 0) || named.contains(planes::pair);
             Domes domes;
             for (int part = from; part < to; ++part) {
                 const int first = part * band, last = std::min(first + band, size.height);
                 field_.rows(first, last, s_.show == Show::second, bordered, rows);
-                if (high || s_.show == Show::dome) {
-                    domes.fill(rows.border, 0.15 * mean_, domes.top);
+                if (second_) second_->read(first, last, finer);
+                if (creased) {
+                    make_tops(rows, first, last, domes);
                     domes.fill(rows.edge, 0.25 * mean_, domes.own);
                 }
                 for (int y = first; y < last; ++y) {
                     const std::size_t at = static_cast<std::size_t>(y - first) * static_cast<std::size_t>(rows.stride);
                     paint_row(rows, at, domes, y, picture.row(y));
-                    if (s_.gap > 0) cut_gap(rows, at, picture.row(y));
-                    for (auto& [name, plane] : named) name_row(name, rows, at, domes, y, plane.row(y));
+                    if (second_ && s_.show == Show::dome) second_->take(y, at, finer, size.width, picture.row(y));
+                    if (gapped()) cut_gap(rows, at, picture.row(y));
+                    for (auto& [name, plane] : named) {
+                        name_row(name, rows, at, domes, y, plane.row(y));
+                        if (name != height_plane) continue;
+                        if (second_) second_->take(y, at, finer, size.width, plane.row(y));
+                        if (gapped()) cut_gap(rows, at, plane.row(y));
+                    }
                 }
             }
         });
@@ -180,6 +214,23 @@ public:
     }
 
 private:
+    bool gapped() const { return s_.gap > 0 || s_.gap_share > 0; }
+
+    /// Tops as the creases leave them.
+    void make_tops(CellRows& rows, int first, int last, Domes& domes) const {
+        if (s_.crease_spread <= 0 && s_.crease_fade <= 0 && s_.floor <= 0)
+            return domes.fill(rows.border, 0.15 * mean_, domes.top);
+        const auto stride = static_cast<std::size_t>(rows.stride);
+        domes.top.resize(rows.border.size() + cell_padding);
+        std::vector<float> border(stride + cell_padding);
+        for (int y = first; y < last; ++y) {
+            const std::size_t at = static_cast<std::size_t>(y - first) * stride;
+            std::copy_n(rows.border.data() + at, stride, border.data());
+            creases_.row(y, border.data(), rows.pairs ? rows.pair.data() + at : nullptr, context_.size.width,
+                         domes.top.data() + at);
+        }
+    }
+
     void distances(const float* from, float factor, float* out) const {
         const int width = context_.size.width;
         if (s_.metric == CellMetric::euclid)
@@ -226,8 +277,9 @@ private:
     void cut_gap(const CellRows& rows, std::size_t at, float* out) const {
         // At least a pixel soft, so that joints have no steps.
         const auto soft = static_cast<float>(std::max(s_.softness, 1 / settings_.pixels));
-        const auto edge = static_cast<float>(s_.gap / 2) - soft / 2;
         for (int x = 0; x < context_.size.width; ++x) {
+            const float own = facts_[static_cast<std::size_t>(rows.owner[at + static_cast<std::size_t>(x)])].gap;
+            const float edge = (static_cast<float>(s_.gap) + own) / 2 - soft / 2;
             const float t = std::clamp((rows.border[at + static_cast<std::size_t>(x)] - edge) / soft, 0.0f, 1.0f);
             out[x] *= t * t * (3 - 2 * t);
         }
@@ -235,11 +287,17 @@ private:
 
     void name_row(std::string_view name, const CellRows& rows, std::size_t at, const Domes& domes, int y, float* out) const {
         if (name == height_plane) {
-            top_row(rows, at, domes, y, out);
-            if (s_.gap > 0) cut_gap(rows, at, out);
-            return;
+            return top_row(rows, at, domes, y, out);
         }
         const int width = context_.size.width;
+        if (name == planes::pair || name == planes::crease) {
+            const bool pair = name == planes::pair;
+            for (int x = 0; x < width; ++x) {
+                const std::size_t k = at + static_cast<std::size_t>(x);
+                out[x] = pair ? rows.pair[k] : std::clamp(1 - domes.top[k], 0.0f, 1.0f);
+            }
+            return;
+        }
         for (int x = 0; x < width;) {
             const std::int32_t owner = rows.owner[at + static_cast<std::size_t>(x)];
             const Cell& cell = field_.cells()[static_cast<std::size_t>(owner)];
@@ -263,12 +321,57 @@ private:
     const StepContext& context_;
     CellSettings settings_;
     CellField field_;
-    std::vector<CellFacts> facts_;
     double mean_;
+    std::vector<CellFacts> facts_;
+    CellCreases creases_;
+    std::optional<SecondNet> second_;
 };
+
+/// Moves what was painted by clouds of three sizes, so that no border is a straight line.
+Bundle wandered(Bundle in, const Settings& s, const StepContext& context) {
+    struct Scale {
+        double way, size;
+    };
+    std::vector<Drift> drifts;
+    for (const auto& [way, size] : {Scale{1, 1}, {0.36, 0.3}, {0.14, 0.1}}) {
+        DriftSettings drift;
+        drift.distance_px = s.wander * way, drift.size_x_px = drift.size_y_px = std::max(4.0, s.wander_size * size);
+        drift.octaves = 1, drift.seed = mix64(context.seed, 0x77616e64 + drifts.size());
+        drifts.emplace_back(drift, context);
+    }
+    const Size size = context.size;
+    ReadPlanes planes(in, [&] { return Plane(size); });
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        const auto padded = static_cast<std::size_t>(drifts.front().padded_width());
+        std::vector<float> du(padded), dv(padded), x(padded), y(padded);
+        for (int row = first; row < last; ++row) {
+            for (int k = 0; k < size.width; ++k)
+                x[static_cast<std::size_t>(k)] = static_cast<float>(k), y[static_cast<std::size_t>(k)] = static_cast<float>(row);
+            for (const Drift& drift : drifts) {
+                drift.row(row, du.data(), dv.data());
+                for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)
+                    x[k] += du[k] * static_cast<float>(size.width), y[k] += dv[k] * static_cast<float>(size.height);
+            }
+            for (ReadPlanes::Source& source : planes.all) {
+                float* out = source.out.row(row);
+                const float* from = source.plane->data();
+                if (!source.whole) {
+                    read_cubic(&from, 1, size, x.data(), y.data(), size.width, &out);
+                    continue;
+                }
+                for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)
+                    out[k] = source.plane->row(nearest_pixel(y[k], size.height))[nearest_pixel(x[k], size.width)];
+            }
+        }
+    });
+    return planes.finish();
+}
 
 }  // namespace
 
-Bundle cell_picture(const CellPicture& s, const StepContext& context) { return Painter(s, context).paint(); }
+Bundle cell_picture(const CellPicture& s, const StepContext& context) {
+    Bundle made = Painter(s, context).paint();
+    return s.wander > 0 ? wandered(std::move(made), s, context) : made;
+}
 
 }  // namespace loom

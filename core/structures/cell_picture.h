@@ -23,11 +23,18 @@ struct CellPicture {
     Show show = Show::dome;
     double gap = 0, softness = 2;
     double rounding = 40;
-    double merging = 45;
+    double merging = 75;
+    std::string merging_from;
+    double crease_spread = 50, crease_fade = 35, floor = 35;
+    double second = 20;
+    double gap_share = 0;
+    double wander = 8, wander_size = 110;
     double spread = 40;
-    double tilt = 25;
+    double tilt = 30;
 };
 
+/// Cells without wander, second net and unlike creases.
+CellPicture plain_cells();
 /// How many lie on a tile, and how far apart.
 CellSettings laid_out(const CellPicture& settings, Size tile);
 Bundle cell_picture(const CellPicture& settings, const StepContext& context);

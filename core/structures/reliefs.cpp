@@ -76,7 +76,7 @@ Plane sacking(double repeat_px, const StepContext& context) {
 Plane grit(double repeat_px, const StepContext& context) {
     // Grains of two sizes that lean every way, with few large ones standing out.
     auto grains = [&](double size, double tilt, std::uint64_t lot) {
-        CellPicture cells;
+        CellPicture cells = plain_cells();
         cells.size = std::max(4.0, size), cells.relaxation = 0, cells.merging = 0;
         cells.rounding = 12, cells.spread = 100, cells.tilt = tilt;
         return made(cells, context, lot);
@@ -87,7 +87,7 @@ Plane grit(double repeat_px, const StepContext& context) {
 
 Plane hide(double repeat_px, const StepContext& context) {
     auto pebbles = [&](double size, double merging, std::uint64_t lot) {
-        CellPicture cells;
+        CellPicture cells = plain_cells();
         cells.size = std::max(4.0, size), cells.relaxation = 1, cells.merging = merging;
         cells.rounding = 70, cells.spread = 35, cells.tilt = 12;
         return made(cells, context, lot);
@@ -124,7 +124,7 @@ Plane laid(double repeat_px, const StepContext& context) {
 }
 
 Plane hammered(double repeat_px, const StepContext& context) {
-    CellPicture dents;
+    CellPicture dents = plain_cells();
     dents.size = std::max(4.0, repeat_px), dents.show = CellPicture::Show::centre, dents.relaxation = 1;
     Plane dish = made(dents, context);
     const Plane uneven = made(clouds_of(0.7 * repeat_px, 4), context, 1);

@@ -1,7 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
 #include "core/catalogue/describe.h"
+#include "core/image/plane_names.h"
 #include "core/structures/cell_picture.h"
+#include "core/structures/object_sheet.h"
 
 namespace loom {
 
@@ -22,10 +24,11 @@ StepDescription describe_cells() {
     base.words = "leather scales stones pebbles voronoi honeycomb cracks crack mud skin";
     base.seeded = true;
     base.headline = {"size", "show"};
-    base.planes = {height_plane, objects::id, objects::u, objects::v, objects::random[0], objects::random[1], objects::random[2]};
+    base.planes = object_step_planes();
+    base.planes.insert(base.planes.end(), {planes::crease, planes::pair});
     const Range share{0, 100, Unit::percent}, stretch{10, 1000, Unit::percent, 400, Scale::root};
     const When bordered{"show", {"border", "dome"}}, shaded{"show", {"tone", "dome"}}, domed{"show", {"dome"}};
-    const When jointed = When::above("gap", 0), graded = When::above("grading", 0);
+    const When jointed = When::above("gap", 0) || When::above("gap-share", 0), graded = When::above("grading", 0);
     return Describe<Settings>(std::move(base))
         .choice(
             "show", "Show", &Settings::show,
@@ -60,13 +63,37 @@ StepDescription describe_cells() {
         .section("Borders")
         .number("merging", "Merging", &Settings::merging, share,
                 "Draws borders away, for each pair of neighbours by its own lot, so that some cells run together.", bordered)
+        .once(2, 45.0)
+        .strand("merging-from", "Merging from", &Settings::merging_from,
+                "A strand by whose tone borders are drawn away: all of that where it is white, nothing where it is black.")
         .number("rounding", "Corner rounding", &Settings::rounding, share, "Rounds the corners where borders meet.", bordered)
+        .number("crease-spread", "Unlike creases", &Settings::crease_spread, share,
+                "How much creases differ in depth and width, each by the two cells that meet in it.", domed)
+        .once(2, 0.0)
+        .number("crease-fade", "Fading creases", &Settings::crease_fade, share, "How much of the creases dies out, in areas.",
+                domed)
+        .once(2, 0.0)
+        .number("floor", "Soft floor", &Settings::floor, share, "How round the floor of a crease is; at 0 % it is a sharp cut.",
+                domed)
+        .once(2, 0.0)
+        .number("second", "Second net", &Settings::second, share, "How deep a net of finer creases lies over the tops, in areas.",
+                domed)
+        .once(2, 0.0)
         .number("gap", "Gap", &Settings::gap, {0, 512, Unit::px, 32, Scale::root}, "Width of the dark joint between cells.")
+        .number("gap-share", "Gap by size", &Settings::gap_share, {0, 60, Unit::percent, 30},
+                "Width of the joint that each cell adds, as a share of its own size.")
         .number("gap-softness", "Gap softness", &Settings::softness, {0, 256, Unit::px, 32, Scale::root},
                 "Over how far the joint fades.", jointed)
         .section("Tops")
         .number("tone-spread", "Tone spread", &Settings::spread, share, "How much cells differ in tone.", shaded)
         .number("tilt", "Tilt", &Settings::tilt, share, "How much tops lean, each its own way.", domed)
+        .once(2, 25.0)
+        .section("Wander")
+        .number("wander", "Wander", &Settings::wander, {0, 512, Unit::px, 48, Scale::root},
+                "How far clouds of three sizes move the borders, so that none is straight.")
+        .once(2, 0.0)
+        .number("wander-size", "Wander size", &Settings::wander_size, {8, 2048, Unit::px, 400, Scale::root},
+                "Size of the largest of them.", When::above("wander", 0))
         .rounded([](const Settings& s, Size tile) {
             const int count = cell_count(laid_out(s, tile).layout);
             return std::to_string(count) + (count == 1 ? " cell fills the tile." : " cells fill the tile.");
@@ -76,6 +103,9 @@ StepDescription describe_cells() {
         })
         .direction("Grading", "grading-direction")
         .needs_whole()
+        // What has wandered is read from what was painted.
+        .scratch(
+            [](const Settings& s, const Scales&, const PlaneCounts& planes) { return s.wander > 0 ? planes.out + 2.5 : 0.5; })
         .run(cell_picture);
 }
 
