@@ -36,9 +36,15 @@ float pair_strength(int a, int b, int classes, std::uint64_t seed) {
 
 std::vector<Segment> segments_of(const NetSettings& s, const StepContext& context) {
     CellLayout layout;
-    // Cells are laid in a sheared tile, where the direction of the veins runs down; whole tiles of shear close again.
+    // Cells are laid in a tile that the ways span, where the direction of the veins runs down; whole tiles of shear close again.
     const double across = s.size_px / std::sqrt(s.stretch), down = s.size_px * std::sqrt(s.stretch);
     layout.width = std::max(1.5, context.tile.width / across), layout.height = std::max(1.5, context.tile.height / down);
+    if (s.way.down > 1 || s.way.other_down != 0) {
+        // A way through several tiles is long, and its neighbour near.
+        const double wide = context.tile.width, tall = context.tile.height,
+                     length = std::hypot(s.way.across * wide, s.way.down * tall);
+        layout.width = std::max(1.5, wide * tall / length / across), layout.height = std::max(1.5, length / down);
+    }
     layout.relaxation = 2, layout.seed = s.seed;
     const auto laid = kept_cells(layout, *context.job);
     const Cells& cells = *laid;
@@ -65,7 +71,8 @@ std::vector<Segment> segments_of(const NetSettings& s, const StepContext& contex
             auto place = [&](std::size_t corner, double& x, double& y) {
                 const double a = (cell.x + cell.corner_x[corner]) / layout.width,
                              b = (cell.y + cell.corner_y[corner]) / layout.height;
-                x = (a + s.shear * b) * context.size.width - 0.5, y = b * context.size.height - 0.5;
+                x = (s.way.other_across * a + s.way.across * b) * context.size.width - 0.5;
+                y = (s.way.other_down * a + s.way.down * b) * context.size.height - 0.5;
             };
             double x0, y0, x1, y1;
             place(n, x0, y0), place(next, x1, y1);

@@ -9,11 +9,18 @@
 
 namespace loom {
 
+/// The way that veins run, in whole tiles, so that lines which follow it close: `across` tiles to the right on the way `down`
+/// tiles down; and a second way that spans a tile with it.
+struct NetWay {
+    int across = 0, down = 1;
+    int other_across = 1, other_down = 0;
+};
+
 struct NetSettings {
     double size_px = 300;  ///< mean distance of the cells, design pixels
     int classes = 4;
-    double stretch = 2;    ///< how much longer cells are along the direction
-    int shear = 1;         ///< whole tiles that the direction moves across on its way down the tile; 0: straight down
+    double stretch = 2;  ///< how much longer cells are along the direction
+    NetWay way = {};
     double reach_px = 80;  ///< design pixels beyond which nothing is known
     double smoke_px = 0;   ///< design pixels in which smoke gets fainter on the far side of a vein; on the near one sooner
     std::uint64_t seed = 0;
