@@ -28,6 +28,18 @@ Recipe with_new_step(const Recipe& recipe, const Slot& slot, const StepDescripti
 
 namespace {
 
+/// Lights the step's relief, where it is one that light alone shows, and tells what is to be looked at.
+std::string lit_where_wanted(Recipe& recipe, const Slot& slot, const StepDescription& description, const std::string& id) {
+    if (!description.shown_lit) return id;
+    Step light;
+    light.kind = "relief";
+    light.set = {{"height", std::string("height")}, {"depth", 14.0}, {"result", std::string("light")}};
+    light.id = new_step_id(*recipe.strand(slot.strand));
+    const std::string lit = light.id;
+    recipe = step_added(recipe, {slot.strand, slot.chain, slot.index + 1}, std::move(light));
+    return lit;
+}
+
 const StepDescription& described(const QString& id) { return *find_step(id.toStdString()); }
 
 /// What masks are most often begun with, in that order; 5 for all others.
@@ -75,7 +87,8 @@ StepFinder* StepFinder::for_new(const Recipe& recipe, const Slot& slot, QWidget*
     const auto on_strand = [recipe, slot](const QString& kind) {
         std::string id;
         TryOrder order{with_new_step(recipe, slot, described(kind), id), {}};
-        order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand, order.wanted.step = id;
+        order.wanted.what = Wanted::What::step, order.wanted.strand = slot.strand;
+        order.wanted.step = lit_where_wanted(order.recipe, slot, described(kind), id);
         return order;
     };
     return new StepFinder({{tr("This strand alone"), on_strand, false}, {tr("The whole cloth"), on_cloth, true}}, recipe, slot,

@@ -214,6 +214,7 @@ struct StepDescription {
     Tiling tiles = Tiling::keeps;
     std::string_view tiles_note;  ///< for depends and breaks: on what, or why
     bool seeded = false;          ///< draws lots, so it has a seed
+    bool shown_lit = false;       ///< what it makes is a relief, told apart only by light: candidates are shown under a lamp
     bool blends = false;          ///< joins pictures, so the recipe's light (encoded or linear) matters
     std::vector<Parameter> parameters;
     std::vector<std::string_view> headline;  ///< parameters that a card shows

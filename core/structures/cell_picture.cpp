@@ -14,6 +14,7 @@
 #include "core/image/sample_kernel.h"
 #include "core/structures/cell_creases.h"
 #include "core/structures/cell_layout.h"
+#include "core/structures/density_map.h"
 #include "core/structures/drift.h"
 #include "core/structures/read_planes.h"
 
@@ -25,28 +26,6 @@ using Settings = CellPicture;
 using Show = Settings::Show;
 
 constexpr double pi = 3.14159265358979323846;
-
-/// The tone of the density strand on a fixed grid: the same cells at every size.
-class DensityMap {
-public:
-    explicit DensityMap(const Bundle& source) : grid_(resized(*tone_of(source), {side, side})) {}
-    /// Black has a quarter and white four times as many cells as mid grey.
-    double operator()(double u, double v) const { return std::exp2(4 * (tone(u, v) - 0.5)); }
-    double tone(double u, double v) const {
-        const double x = u * side - 0.5, y = v * side - 0.5;
-        const double i = std::floor(x), j = std::floor(y);
-        const double s = x - i, t = y - j;
-        auto at = [&](int a, int b) {
-            // What is no number is black: points whose density is none would all lie in one place.
-            return within(static_cast<double>(grid_.wrapped(static_cast<int>(i) + a, static_cast<int>(j) + b)), 0.0, 1.0);
-        };
-        return (1 - t) * ((1 - s) * at(0, 0) + s * at(1, 0)) + t * ((1 - s) * at(0, 1) + s * at(1, 1));
-    }
-
-private:
-    static constexpr int side = 64;
-    Plane grid_;
-};
 
 /// Sizes that swell and shrink along a direction, once on the way across the tile; whole waves, so that it closes.
 class Grading {
@@ -90,19 +69,18 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
     const double mean = std::sqrt(field.spacing_x * field.spacing_y);
     field.merging_px = s.merging / 100 * 0.35 * mean;
     field.pair_soft_px = 0.06 * mean;
-    if (const Bundle* merging = context.other("merging-from"); merging && !merging->empty())
-        field.merging_at = [map = std::make_shared<DensityMap>(*merging)](double u, double v) { return map->tone(u, v); };
+    if (const auto merging = density_map(context.other("merging-from")))
+        field.merging_at = [merging](double u, double v) { return merging->tone(u, v); };
     field.rounding_px = s.rounding / 100 * 0.2 * mean;
     field.sides = needs_border(s, context) || s.show == Show::second;
     field.tone_spread = s.spread / 100;
     field.pixels = std::sqrt(context.scale_x() * context.scale_y());
     // Of cells finer than pixels nobody sees how even they are.
     if (mean * field.pixels < 1) field.layout.relaxation = 0;
-    const Bundle* density = context.other("density");
+    const auto density = density_map(context.other("density"));
     const bool graded = s.grading > 0;
-    if (density && !density->empty())
-        field.layout.density = [map = std::make_shared<DensityMap>(*density), graded,
-                                grading = Grading(s.grading, s.grading_direction)](double u, double v) {
+    if (density)
+        field.layout.density = [map = density, graded, grading = Grading(s.grading, s.grading_direction)](double u, double v) {
             return (*map)(u, v) * (graded ? grading(u, v) : 1);
         };
     else if (graded) {

@@ -12,6 +12,8 @@
 #include "core/image/sample_kernel.h"
 #include "core/noise/cell_points.h"
 #include "core/noise/clouds.h"
+#include "core/image/plane_names.h"
+#include "core/structures/density_map.h"
 #include "core/structures/drift.h"
 #include "core/structures/throws.h"
 #include "core/structures/object_sheet.h"
@@ -39,7 +41,10 @@ FacetLevel sheet_of(const Settings& s, const StepContext& context, int count, in
     layout.width = std::sqrt(static_cast<double>(count)) * shape, layout.height = std::sqrt(static_cast<double>(count)) / shape;
     layout.seed = mix64(context.seed, 0x666163 + static_cast<std::uint64_t>(level));
     layout.relaxation = level == 0 ? 1 : 0;
-    if (s.clumping > 0 && level > 0) {
+    const auto clumps = level > 0 ? density_map(context.other("clumps")) : nullptr;
+    if (clumps) {
+        layout.density = [clumps](double u, double v) { return (*clumps)(u, v); };
+    } else if (s.clumping > 0 && level > 0) {
         // Denser and thinner areas, a few over the tile.
         const double strength = s.clumping / 100 * 1.8,
                      a = 6.283185307179586 * static_cast<double>(unit_float(mix64(layout.seed, 1))),
@@ -82,13 +87,23 @@ FacetLevel sheet_of(const Settings& s, const StepContext& context, int count, in
 
 struct Triangle {
     float x[3], y[3], z[3];
+    float bulge;           ///< height of its middle above its plane
+    std::uint32_t number;  ///< from 1
 };
 
-/// Every triangle once (or with the same heights again), in pixels.
-std::vector<Triangle> triangles_of(const FacetLevel& sheet, Size size) {
+/// Every triangle once (or with the same heights again), in pixels. `base`: what the points lie on, may be null. `shows` says how
+/// far a place is among those that show: from 0 down it does not, from 1 up its points have their whole height, so that a patch
+/// of them begins on what it lies on.
+template <class Shows>
+std::vector<Triangle> triangles_of(const FacetLevel& sheet, Size size, const Plane* base, float amplitude, double curvature,
+                                   std::uint64_t seed, Shows&& shows) {
     std::vector<Triangle> triangles;
     const double sx = sheet.spacing_u * size.width, sy = sheet.spacing_v * size.height;
     const Cells& cells = *sheet.laid;
+    const auto high = [&](std::size_t k, double x, double y) {
+        const float own = amplitude * sheet.heights[k] * std::clamp(shows(x / size.width, y / size.height), 0.0f, 1.0f);
+        return base ? own + sample_bilinear(*base, static_cast<float>(x), static_cast<float>(y)) : own;
+    };
     for (std::size_t k = 0; k < cells.size(); ++k) {
         const Cell& cell = cells[k];
         // In order round the cell, as its corners are.
@@ -96,24 +111,47 @@ std::vector<Triangle> triangles_of(const FacetLevel& sheet, Size size) {
         for (std::size_t n = 0; n < round.size(); ++n) {
             const CellNeighbour &a = round[n], &b = round[(n + 1) % round.size()];
             if (static_cast<int>(k) > a.cell || static_cast<int>(k) > b.cell) continue;
-            const double x = cell.x * sx - 0.5, y = cell.y * sy - 0.5;
-            triangles.push_back({{static_cast<float>(x), static_cast<float>(x + a.dx * sx), static_cast<float>(x + b.dx * sx)},
-                                 {static_cast<float>(y), static_cast<float>(y + a.dy * sy), static_cast<float>(y + b.dy * sy)},
-                                 {sheet.heights[k], sheet.heights[static_cast<std::size_t>(a.cell)],
-                                  sheet.heights[static_cast<std::size_t>(b.cell)]}});
+            const double x = cell.x * sx - 0.5, y = cell.y * sy - 0.5, xs[] = {x, x + a.dx * sx, x + b.dx * sx},
+                         ys[] = {y, y + a.dy * sy, y + b.dy * sy};
+            if (shows((xs[0] + xs[1] + xs[2]) / 3 / size.width, (ys[0] + ys[1] + ys[2]) / 3 / size.height) <= 0) continue;
+            const auto number = static_cast<std::uint32_t>(triangles.size()) + 1;
+            const std::size_t corners[] = {k, static_cast<std::size_t>(a.cell), static_cast<std::size_t>(b.cell)};
+            Triangle t{};
+            for (std::size_t c = 0; c < 3; ++c) {
+                t.x[c] = static_cast<float>(xs[c]), t.y[c] = static_cast<float>(ys[c]);
+                t.z[c] = high(corners[c], xs[c], ys[c]);
+            }
+            t.bulge = amplitude * static_cast<float>(0.5 * curvature) * (unit_float(mix64(seed, number)) - 0.3f);
+            t.number = number;
+            triangles.push_back(t);
         }
     }
     return triangles;
 }
 
-Plane drawn(const FacetLevel& sheet, const StepContext& context) {
+/// What facets are drawn onto; planes that nobody reads are empty.
+struct Drawing {
+    Plane height, slope_x, slope_y, number, crease;
+    explicit Drawing(Size size, bool slopes, bool creased) : height(size, 0.0f) {
+        if (slopes) slope_x = Plane(size, 0.0f), slope_y = Plane(size, 0.0f), number = Plane(size, 0.0f);
+        if (creased) crease = Plane(size, 0.0f);
+    }
+    std::vector<Plane*> planes() {
+        std::vector<Plane*> all;
+        for (Plane* each : {&height, &slope_x, &slope_y, &number, &crease})
+            if (each->width() > 0) all.push_back(each);
+        return all;
+    }
+};
+
+/// Draws over what is there. `crease_px`: pixels over which creases fade; `creased`: how strong they are.
+void draw(const std::vector<Triangle>& triangles, const StepContext& context, float crease_px, float creased, Drawing& out) {
     const Size size = context.size;
-    Plane out(size, 0.0f);
-    const std::vector<Triangle> triangles = triangles_of(sheet, size);
     std::vector<ObjectBox> boxes;
     for (const Triangle& t : triangles)
         boxes.push_back({std::min({t.x[0], t.x[1], t.x[2]}), std::min({t.y[0], t.y[1], t.y[2]}),
                          std::max({t.x[0], t.x[1], t.x[2]}), std::max({t.y[0], t.y[1], t.y[2]})});
+    const bool marks = out.crease.width() > 0, numbers = out.number.width() > 0;
     for_object_bands(*context.job, size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
         for (const ObjectCopy& copy : copies) {
             const Triangle& t = triangles[copy.object];
@@ -122,6 +160,10 @@ Plane drawn(const FacetLevel& sheet, const StepContext& context) {
             if (std::abs(area) < 1e-9f) continue;
             const float az = t.z[1] - t.z[0], bz = t.z[2] - t.z[0];
             const float slope_x = (az * by - bz * ay) / area, slope_y = (bz * ax - az * bx) / area;
+            // Shares of the second and the third corner rise evenly; the heights over the sides tell distances from shares.
+            const float second_x = by / area, second_y = -bx / area, third_x = -ay / area, third_y = ax / area;
+            const float tall = std::abs(area),
+                        far[] = {tall / std::hypot(bx - ax, by - ay), tall / std::hypot(bx, by), tall / std::hypot(ax, ay)};
             const int from = std::max(first, static_cast<int>(std::ceil(boxes[copy.object].top + copy.dy - 0.01f))),
                       to = std::min(last - 1, static_cast<int>(std::floor(boxes[copy.object].bottom + copy.dy + 0.01f)));
             for (int y = from; y <= to; ++y) {
@@ -140,65 +182,143 @@ Plane drawn(const FacetLevel& sheet, const StepContext& context) {
                 const int x0 = std::max(0, static_cast<int>(std::ceil(left + copy.dx - 0.02f))),
                           x1 = std::min(size.width - 1, static_cast<int>(std::floor(right + copy.dx + 0.02f)));
                 const float start = t.z[0] + slope_y * (row - t.y[0]) - slope_x * (t.x[0] + copy.dx);
-                float* to_row = out.row(y);
+                float* to_row = out.height.row(y);
                 for (int x = x0; x <= x1; ++x) to_row[x] = start + slope_x * static_cast<float>(x);
+                if (t.bulge == 0 && !marks && !numbers) continue;
+                for (int x = x0; x <= x1; ++x) {
+                    const float px = static_cast<float>(x) - t.x[0] - copy.dx, py = row - t.y[0];
+                    const float b = second_x * px + second_y * py, c = third_x * px + third_y * py, a = 1 - b - c;
+                    // 27 abc is 0 at all sides and 1 in the middle.
+                    to_row[x] += t.bulge * 27 * a * b * c;
+                    if (numbers) {
+                        const float bent = 27 * t.bulge, da = -(second_x + third_x), da_y = -(second_y + third_y);
+                        out.slope_x.row(y)[x] = slope_x + bent * (da * b * c + a * second_x * c + a * b * third_x);
+                        out.slope_y.row(y)[x] = slope_y + bent * (da_y * b * c + a * second_y * c + a * b * third_y);
+                        out.number.row(y)[x] = static_cast<float>(t.number);
+                    }
+                    if (marks) {
+                        const float near = std::max(0.0f, std::min({a * far[0], b * far[1], c * far[2]}));
+                        out.crease.row(y)[x] = creased * std::exp(-near / crease_px);
+                    }
+                }
             }
         }
     });
-    return out;
+}
+
+/// Planes of the drawing at places that are bent; numbers are never mixed.
+void bend(Drawing& drawing, const Drift& drift, const StepContext& context) {
+    const Size size = context.size;
+    std::vector<Plane*> planes = drawing.planes();
+    std::vector<Plane> bent;
+    for (std::size_t k = 0; k < planes.size(); ++k) bent.emplace_back(size);
+    for_rows(*context.job, size.height, [&](int first, int last) {
+        const auto padded = static_cast<std::size_t>(drift.padded_width());
+        std::vector<float> du(padded), dv(padded), x(padded), y(padded);
+        for (int row = first; row < last; ++row) {
+            drift.row(row, du.data(), dv.data());
+            for (int k = 0; k < size.width; ++k) {
+                const auto at = static_cast<std::size_t>(k);
+                x[at] = static_cast<float>(k) + du[at] * static_cast<float>(size.width);
+                y[at] = static_cast<float>(row) + dv[at] * static_cast<float>(size.height);
+            }
+            for (std::size_t p = 0; p < planes.size(); ++p) {
+                float* to = bent[p].row(row);
+                const float* from = planes[p]->data();
+                // Slopes too belong to one facet each.
+                const bool whole = planes[p] == &drawing.number || planes[p] == &drawing.slope_x || planes[p] == &drawing.slope_y;
+                if (!whole) {
+                    read_bilinear(&from, 1, size, x.data(), y.data(), size.width, &to);
+                    continue;
+                }
+                for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)
+                    to[k] = planes[p]->row(nearest_pixel(y[k], size.height))[nearest_pixel(x[k], size.width)];
+            }
+        }
+    });
+    for (std::size_t k = 0; k < planes.size(); ++k) *planes[k] = std::move(bent[k]);
 }
 
 }  // namespace
 
+FacetSheet plain_facets() {
+    FacetSheet plain;
+    plain.amplitude = 52, plain.curvature = 0, plain.leans = plain.opaque = false;
+    return plain;
+}
+
 Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
     const Size size = context.size;
-    Plane sum(size, 0.0f);
+    const bool slopes =
+        s.leans && (context.wants(objects::id) || context.wants(objects::tilt[0]) || context.wants(objects::tilt[1]));
+    Drawing sum(size, slopes, context.wants(planes::crease));
     double variance = 0;
+    const auto crease_px = static_cast<float>(2.5 * std::sqrt(context.scale_x() * context.scale_y()));
     for (int level = 0; level < s.levels; ++level) {
         const int count = static_cast<int>(std::min<double>(most_points, s.count * std::pow(4.0, level)));
         // Finer sheets are as steep as coarse ones where they show, and show in some areas only.
-        const auto amplitude = static_cast<float>(std::pow(0.52, level));
+        const auto amplitude = static_cast<float>(std::pow(s.amplitude / 100, level));
         variance += static_cast<double>(amplitude * amplitude) * (level == 0 ? 0.36 : 0.16);
         // Facets not much larger than a pixel would be dust.
         if (level > 0 && static_cast<double>(size.pixels()) < finest_facet_px * finest_facet_px * count) continue;
         const FacetLevel sheet = sheet_of(s, context, count, level);
-        const Plane plane = drawn(sheet, context);
         const double spacing_px = sheet.spacing_u * context.tile.width;
-        DriftSettings bend;
-        bend.distance_px = s.bend * std::pow(0.55, level);
-        bend.size_x_px = bend.size_y_px = std::max(8.0, 1.6 * spacing_px);
-        bend.octaves = 2, bend.seed = mix64(context.seed, 0x62656e64 + static_cast<std::uint64_t>(level));
-        const Drift drift(bend, context);
+        DriftSettings bent;
+        bent.distance_px = s.bend * std::pow(0.55, level);
+        bent.size_x_px = bent.size_y_px = std::max(8.0, 1.6 * spacing_px);
+        bent.octaves = 2, bent.seed = mix64(context.seed, 0x62656e64 + static_cast<std::uint64_t>(level));
+        const Drift drift(bent, context);
         CloudSettings areas;
         areas.across = areas.down = 4 + 3 * level, areas.octaves = 2,
         areas.seed = mix64(context.seed, 0x61726561 + static_cast<std::uint64_t>(level));
+        const std::uint64_t lots = mix64(context.seed, 0x62756c67 + static_cast<std::uint64_t>(level));
+        const auto everywhere = [](double, double) { return 1.0f; };
+        if (level == 0 || s.opaque) {
+            // On a grid of its own, so that the same facets show at every size.
+            constexpr int side = 128;
+            const CloudField mask(areas, {side, side});
+            std::vector<float> where(static_cast<std::size_t>(side) * side), row(static_cast<std::size_t>(mask.padded_width()));
+            for (int y = 0; y < side && level > 0; ++y) {
+                mask.row(y, row.data());
+                std::copy_n(row.data(), side, where.data() + static_cast<std::size_t>(y) * side);
+            }
+            const auto shown = [&](double u, double v) {
+                if (level == 0) return 1.0f;
+                const int x = wrap(static_cast<int>(std::floor(u * side)), side),
+                          y = wrap(static_cast<int>(std::floor(v * side)), side);
+                return 1.6f * (where[static_cast<std::size_t>(y) * side + static_cast<std::size_t>(x)] -
+                               (0.5f * static_cast<float>(level) - 0.9f));
+            };
+            const Plane before = level > 0 ? sum.height.clone() : Plane();
+            draw(triangles_of(sheet, size, level > 0 ? &before : nullptr, amplitude, s.curvature / 100, lots, shown), context,
+                 crease_px, amplitude, sum);
+            bend(sum, drift, context);
+            continue;
+        }
+        Drawing own(size, slopes, sum.crease.width() > 0);
+        draw(triangles_of(sheet, size, nullptr, 1, s.curvature / 100, lots, everywhere), context, crease_px, 1, own);
+        bend(own, drift, context);
         const CloudField mask(areas, size, context.job);
         for_rows(*context.job, size.height, [&](int first, int last) {
-            const auto padded = static_cast<std::size_t>(std::max(drift.padded_width(), mask.padded_width()));
-            std::vector<float> du(padded), dv(padded), share(padded), x(padded), y(padded), read(padded);
-            const float* source = plane.data();
-            float* result = read.data();
+            std::vector<float> share(static_cast<std::size_t>(mask.padded_width()));
             for (int row = first; row < last; ++row) {
-                drift.row(row, du.data(), dv.data());
+                mask.row(row, share.data());
                 for (int k = 0; k < size.width; ++k) {
-                    const auto at = static_cast<std::size_t>(k);
-                    x[at] = static_cast<float>(k) + du[at] * static_cast<float>(size.width);
-                    y[at] = static_cast<float>(row) + dv[at] * static_cast<float>(size.height);
-                }
-                read_bilinear(&source, 1, size, x.data(), y.data(), size.width, &result);
-                if (level > 0) mask.row(row, share.data());
-                float* to = sum.row(row);
-                for (int k = 0; k < size.width; ++k) {
-                    const auto at = static_cast<std::size_t>(k);
-                    const float part = level > 0 ? std::clamp(0.5f + 0.55f * share[at], 0.12f, 1.0f) : 1.0f;
-                    to[k] += amplitude * part * read[at];
+                    const float part = amplitude * std::clamp(0.5f + 0.55f * share[static_cast<std::size_t>(k)], 0.12f, 1.0f);
+                    sum.height.row(row)[k] += part * own.height.row(row)[k];
+                    if (slopes) {
+                        sum.slope_x.row(row)[k] += part * own.slope_x.row(row)[k];
+                        sum.slope_y.row(row)[k] += part * own.slope_y.row(row)[k];
+                    }
+                    if (sum.crease.width() > 0)
+                        sum.crease.row(row)[k] = std::max(sum.crease.row(row)[k], part * own.crease.row(row)[k]);
                 }
             }
         });
     }
     // Creases are sharp here and worn there.
     const double scale = std::sqrt(context.scale_x() * context.scale_y()), soft_px = 0.3 + 3.2 * (1 - s.sharpness / 100);
-    const Plane soft = gaussian_blur(sum, soft_px * scale, soft_px * scale, *context.job);
+    const Plane soft = gaussian_blur(sum.height, soft_px * scale, soft_px * scale, *context.job);
     CloudSettings worn;
     worn.across = worn.down = 5, worn.octaves = 3, worn.seed = mix64(context.seed, 0x776f726e);
     const CloudField where(worn, size, context.job);
@@ -208,7 +328,7 @@ Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
         std::vector<float> mask(static_cast<std::size_t>(where.padded_width()));
         for (int y = first; y < last; ++y) {
             where.row(y, mask.data());
-            const float *sharp = sum.row(y), *blurred = soft.row(y);
+            const float *sharp = sum.height.row(y), *blurred = soft.row(y);
             float* to = out.row(y);
             for (int x = 0; x < size.width; ++x) {
                 const float t = std::clamp(0.5f + spread * mask[static_cast<std::size_t>(x)], 0.0f, 1.0f);
@@ -216,8 +336,19 @@ Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
             }
         }
     });
+    if (slopes) {
+        const auto per_x = gain * static_cast<float>(context.scale_x()), per_y = gain * static_cast<float>(context.scale_y());
+        for_values(*context.job, sum.slope_x, [&](std::size_t first, std::size_t last) {
+            for (std::size_t k = first; k < last; ++k) sum.slope_x.data()[k] *= per_x, sum.slope_y.data()[k] *= per_y;
+        });
+    }
     Bundle result = Bundle::of(std::move(out));
     if (context.wants(height_plane)) result.named[std::string(height_plane)] = result.colour[0];
+    const auto name = [&](std::string_view word, Plane& plane) {
+        if (plane.width() > 0 && context.wants(word)) result.named[std::string(word)] = share(std::move(plane));
+    };
+    name(objects::tilt[0], sum.slope_x), name(objects::tilt[1], sum.slope_y), name(objects::id, sum.number);
+    name(planes::crease, sum.crease);
     return result;
 }
 

@@ -53,7 +53,7 @@ Plane joined(Plane plane, const Plane& other, const Job& job, Change change) {
 
 Woven cloth(double repeat_px, Size tile) {
     auto threads = [&](int length) { return std::clamp(2 * static_cast<int>(std::lround(length / repeat_px)), 2, 1024); };
-    Woven cloth;
+    Woven cloth = plain_cloth();
     cloth.draft = Woven::Binding::plain, cloth.warp = threads(tile.width), cloth.weft = threads(tile.height);
     return cloth;
 }

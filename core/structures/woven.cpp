@@ -311,6 +311,13 @@ private:
 
 }  // namespace
 
+Woven plain_cloth() {
+    Woven plain;
+    plain.twist_depth = 50, plain.slub_size = 60, plain.jitter = 40, plain.closing = 60, plain.fuzz = 30;
+    plain.dye_along = plain.keep_hue = plain.shoulder = plain.weft_depth = 0, plain.fade = 40, plain.between = 25;
+    return plain;
+}
+
 Bundle woven(const Woven& s, const StepContext& context) {
     return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
 }

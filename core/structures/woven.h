@@ -37,6 +37,9 @@ struct Woven {
     Colour stray_colour{0.80f, 0.80f, 0.78f};
 };
 
+/// Cloth whose warp and weft lie as high, without stray fibres.
+Woven plain_cloth();
+
 /// Threads across and down, in whole repeats of the draft.
 struct ThreadCounts {
     int warp = 1, weft = 1;

@@ -34,7 +34,7 @@ Plane sheet_of(const Settings& s, const StepContext& context) {
     StepContext own = context;
     own.input = nullptr, own.others.clear(), own.wanted = &none;
     const double count = static_cast<double>(context.tile.width) * context.tile.height / (s.size * s.size);
-    FacetSheet facets;
+    FacetSheet facets = plain_facets();
     facets.count = static_cast<int>(std::clamp(std::round(count), 4.0, 16384.0));
     facets.levels = 1 + static_cast<int>(std::round(3 * s.size_spread / 100));
     facets.clumping = s.size_spread, facets.bend = std::clamp(0.12 * s.size, 0.0, 256.0);

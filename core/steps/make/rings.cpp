@@ -37,7 +37,7 @@ struct Settings {
     double sway = 6;
     double comb = 12;
     double fibres = 75, broad = 100;
-    int finer = 3;
+    int finer = 2;
     int knots = 1;
     double knot_size = 40, knot_spread = 30;
     KnotPlace knot_place = KnotPlace::lots;
@@ -77,21 +77,34 @@ PoreSettings pores_of(const Settings& s, const StepContext& context) {
 struct Fibres {
     std::vector<NoiseSheet::Part> slow;
     std::vector<std::pair<PlaceNoise, float>> fine;
+    struct Finer {
+        PlaceNoise noise;
+        float weight;
+        int places;  ///< in each pixel
+    };
+    std::vector<Finer> finer;  ///< come with large sizes
 };
 Fibres fibres_of(const Settings& s, const StepContext& context) {
     const struct {
         double across, down;  // cells over 1024 design pixels
         float weight;
         bool broad;
-    } kinds[] = {{560, 30, 0.060f, false}, {460, 64, 0.045f, false},  {380, 16, 0.055f, false},
-                 {250, 7, 0.050f, false},  {90, 3, 0.045f, true},     {30, 2, 0.045f, true},
-                 {1100, 44, 0.05f, false}, {2100, 64, 0.045f, false}, {4000, 90, 0.04f, false}};
+    } kinds[] = {{560, 30, 0.060f, false}, {460, 64, 0.045f, false}, {380, 16, 0.055f, false}, {250, 7, 0.050f, false},
+                 {90, 3, 0.045f, true},    {30, 2, 0.045f, true},    {1100, 44, 0.05f, false}, {2200, 64, 0.04f, false}};
     constexpr std::size_t usual = 6;
     Fibres fibres;
     for (std::size_t k = 0; k < usual + static_cast<std::size_t>(s.finer); ++k) {
         const std::uint64_t seed = mix64(context.seed, 0x66696200 + k);
-        const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down,
-                     shown = share_shown(context.size.width / across);
+        const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down;
+        if (k >= usual) {
+            // Those that share a pixel are averaged in it; so many together leave nothing.
+            const double per_pixel = across / context.size.width;
+            if (per_pixel < 4)
+                fibres.finer.push_back({PlaceNoise(across, down, seed), kinds[k].weight,
+                                        std::clamp(static_cast<int>(std::ceil(1.6 * per_pixel)), 1, 4)});
+            continue;
+        }
+        const double shown = share_shown(context.size.width / across);
         if (shown <= 0) continue;
         const double own = kinds[k].broad ? s.broad / 100 : 1;
         const auto weight = static_cast<float>(kinds[k].weight * shown * own);
@@ -110,6 +123,7 @@ public:
           context_(context),
           timber_(*context.job, timber_of(s, context)),
           fine_(fibres.fine),
+          finer_(fibres.finer),
           fibres_(*context.job, fibres.slow,
                   std::clamp(std::bit_ceil(2u * static_cast<unsigned>(context.size.width)), 64u, 32768u)) {
         const auto spread = static_cast<float>(s.ring_spread / 100);
@@ -155,8 +169,16 @@ public:
                 rows.clear(2);
                 fibres_.row(v, fibres.data());
                 add_line(fibres.data(), fibres_.columns(), fibre, size.width, 1, grain);
-                if (!fine_.empty()) std::fill_n(down, size.width, v);
+                if (!fine_.empty() || !finer_.empty()) std::fill_n(down, size.width, v);
+                for (const Fibres::Finer& each : finer_)
+                    for (int place = 0; place < each.places; ++place) {
+                        const float off = ((static_cast<float>(place) + 0.5f) / static_cast<float>(each.places) - 0.5f) /
+                                          static_cast<float>(size.width);
+                        for (int x = 0; x < size.width; ++x) none[x] = fibre[x] + off;
+                        each.noise.add(none, down, size.width, each.weight / static_cast<float>(each.places), grain);
+                    }
                 for (const auto& [noise, weight] : fine_) noise.add(fibre, down, size.width, weight, grain);
+                rows.clear(3);
                 float* high = height.row(y);
                 ring_row(look, lots, moved_phase, plain.data(), grain, size.width, tone.row(y), high ? high : unseen.data());
                 if (float* figure = ring.row(y))
@@ -220,6 +242,7 @@ private:
     const StepContext& context_;
     Timber timber_;
     std::vector<std::pair<PlaceNoise, float>> fine_;
+    std::vector<Fibres::Finer> finer_;
     NoiseSheet fibres_;
     std::vector<float> strength_, own_;  ///< of each ring
 };
@@ -343,7 +366,7 @@ StepDescription describe_rings() {
         .once(2, 60.0)
         .number("broad-fibres", "Broad fibres", &Settings::broad, {0, 300, Unit::percent, 200},
                 "How strong broad bands of fibres are beside fine ones.", When::above("fibres", 0))
-        .count("finer-fibres", "Finer at large sizes", &Settings::finer, {0, 3},
+        .count("finer-fibres", "Finer at large sizes", &Settings::finer, {0, 2},
                "How many times finer fibres come in as the picture grows, so that it stays sharp at 2048 and 4096.",
                When::above("fibres", 0))
         .once(2, 0.0)
