@@ -68,4 +68,19 @@ private:
     std::array<Side, 8> sides_{};
 };
 
+enum class Profile { flat, dome, pebble, chipped };
+
+/// Height of a profile above the plane of a thing, in radii; `inside`: distance inwards from the outline, `far` from the middle.
+inline float profile_height(Profile profile, float inside, float far, float lot) {
+    switch (profile) {
+        case Profile::flat: return 0;
+        case Profile::dome: return std::sqrt(std::max(0.0f, 1 - far * far));
+        // Broad on top, round at the sides.
+        case Profile::pebble: return 0.6f * std::sqrt(std::sqrt(std::max(0.0f, 1 - far * far * far * far)));
+        // A flat face that has broken off slantingly along its rim.
+        case Profile::chipped: return 0.3f * std::min(1.0f, std::max(0.0f, inside) / (0.12f + 0.22f * lot));
+    }
+    return 0;
+}
+
 }  // namespace loom

@@ -104,12 +104,16 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
         if (s.job && k % 1024 == 0) s.job->check();
         return Throw{lot(k, 0) * width, lot(k, 1) * height, radius, static_cast<std::uint32_t>(k)};
     };
+    const auto stays = [&](const Throw& one) {
+        return !s.keeps || s.keeps(static_cast<double>(one.x / width), static_cast<double>(one.y / height), one.lot);
+    };
     if (s.overlap == Overlap::free || s.overlap == Overlap::stacked) {
         result.resize(count);
         for_ranges(job, static_cast<int>(count), 1024, [&](int first, int last) {
             for (int k = first; k < last; ++k)
                 result[static_cast<std::size_t>(k)] = at(static_cast<std::uint64_t>(k), radius_of(static_cast<std::uint64_t>(k)));
         });
+        if (s.keeps) std::erase_if(result, [&](const Throw& one) { return !stays(one); });
         return result;
     }
     // Packed things come in four classes, each a bit more than half the one before, and may touch at their corners.
@@ -140,7 +144,8 @@ std::vector<Throw> thrown(const ThrowSettings& s) {
                     const auto at_n = static_cast<std::size_t>(n);
                     const std::uint64_t k = next + static_cast<std::uint64_t>(n);
                     tried[at_n] = at(k, radius_of(k) * static_cast<float>(scale));
-                    room_left[at_n] = room.free(tried[at_n].x, tried[at_n].y, tried[at_n].radius + margin, inner);
+                    room_left[at_n] =
+                        stays(tried[at_n]) && room.free(tried[at_n].x, tried[at_n].y, tried[at_n].radius + margin, inner);
                 }
             });
             const std::size_t before = result.size();

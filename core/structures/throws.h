@@ -6,6 +6,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "core/base/job.h"
@@ -29,6 +30,8 @@ struct ThrowSettings {
     Size tile;
     std::uint64_t seed = 0;
     const Job* job = nullptr;  ///< asked now and then whether to go on
+    /// Whether a throw with the k-th lot may stay at a place in tiles; empty: all may.
+    std::function<bool(double u, double v, std::uint64_t k)> keeps;
 };
 
 /// At most `count` throws, larger ones first where they keep apart; fewer where there is no room.

@@ -9,6 +9,9 @@
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/sample.h"
+#include "core/structures/asked_plane.h"
+#include "core/structures/density_map.h"
+#include "core/structures/stains.h"
 #include "core/structures/motifs.h"
 #include "core/structures/throws.h"
 #include "core/structures/object_sheet.h"
@@ -19,15 +22,26 @@ namespace loom {
 namespace scatter_step {
 namespace {
 
+enum class Stain { soft, tide };
+enum class TiltLaw { bell, rayleigh };
+
 struct Settings {
     Motif motif = Motif::flake;
-    std::string strand;
+    std::string strand, density;
     int count = 2000;
     double size = 24, size_spread = 30;
     double stretch = 100, turn = 360, direction = 0;
     double spread = 60;
     Overlap overlap = Overlap::stacked;
+    double stack = 100;
     double tilt = 20;
+    TiltLaw tilt_law = TiltLaw::rayleigh;
+    double steep = 10;
+    double bend = 15;
+    Profile profile = Profile::flat;
+    Stain stain = Stain::tide;
+    double stain_wander = 50;
+    int stain_rings = 2;
 };
 
 /// A thing as it lies: in pixels.
@@ -36,6 +50,8 @@ struct Laid {
     float c, s, squeeze;        ///< turn, and height beside width
     float slope_x, slope_y, z;  ///< rise a pixel, and height of the middle in pixels
     float tone;
+    float bend_x, bend_y, bend;  ///< the way along which it bends, and how its rise changes over a radius
+    float lot;
     std::uint32_t id;  ///< from 1
     MotifOutline outline;
 };
@@ -51,8 +67,17 @@ public:
         const bool anywhere = s.overlap == Overlap::free || s.overlap == Overlap::stacked;
         const Fewer fewer = simplified(context, s.count, anywhere ? std::pow(s.size * double{scale_} / least_size, 2) : 1);
         if (strand_ && strand_->empty()) strand_ = nullptr;
-        std::vector<Throw> all = thrown({fewer.count, s.size / 2 * std::sqrt(fewer.area), s.size_spread / 100, s.overlap,
-                                         context.tile, context.seed, context.job});
+        ThrowSettings throws{fewer.count,         s.size / 2 * std::sqrt(fewer.area),
+                             s.size_spread / 100, s.overlap,
+                             context.tile,        context.seed,
+                             context.job,         {}};
+        if (const auto density = density_map(context.other("density")))
+            throws.keeps = [density, seed = context.seed](double u, double v, std::uint64_t k) {
+                return static_cast<double>(unit_float(mix64(mix64(seed, 0x64656e73), k))) < density->tone(u, v);
+            };
+        std::vector<Throw> all = thrown(throws);
+        if (tides())
+            edges_.emplace(StainSettings{s.size, s.stain_wander / 100, s.stain_rings, mix64(context.seed, 0x7374)}, context);
         // What is wider than the tile would lie over itself.
         const auto widest = static_cast<float>(std::max(context.tile.width, context.tile.height)) / 2;
         for (Throw& one : all) one.radius = std::min(one.radius, widest);
@@ -62,31 +87,59 @@ public:
             for (auto k = static_cast<std::size_t>(first); k < static_cast<std::size_t>(last); ++k)
                 laid_[k] = laid(all[shown[k]], shown[k] + 1);
         });
+        if (tides())
+            for (const Laid& one : laid_) profiles_.emplace_back(s.stain_rings, mix64(context.seed, 0x70726f66 + one.id));
     }
 
     Bundle paint() {
         ObjectSheet sheet(context_, channels(), true);
+        AskedPlane layer(context_, planes::layer), bent(context_, planes::bend);
         std::vector<ObjectBox> boxes;
         for (const Laid& one : laid_) {
-            const float reach = one.radius * (s_.motif == Motif::stain ? 2.2f : 1.15f) * std::max(1.0f, one.squeeze) + 1;
+            const float reach = one.radius * farthest() * std::max(1.0f, one.squeeze) + 1;
             boxes.push_back({one.x - reach, one.y - reach, one.x + reach, one.y + reach});
         }
         for_object_bands(*context_.job, context_.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& given) {
             const std::vector<ObjectCopy> copies = from_the_top(given);
             const auto width = static_cast<std::size_t>(context_.size.width);
-            std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f);
+            std::vector<float> highest(width * static_cast<std::size_t>(last - first), -1e9f), stray, room;
+            // Edges of stains stray alike for all of them.
+            if (edges_) {
+                stray.resize(static_cast<std::size_t>(edges_->padded_width()) * static_cast<std::size_t>(last - first));
+                for (int y = first; y < last; ++y)
+                    edges_->row(
+                        y, stray.data() + static_cast<std::size_t>(y - first) * static_cast<std::size_t>(edges_->padded_width()),
+                        room);
+            }
             std::size_t drawn = 0;
             for (const ObjectCopy& copy : copies) {
                 if (drawn++ % 64 == 0) context_.job->check();
                 for (int y = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy));
                      y < std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2); ++y)
-                    row(sheet, copy, y, highest.data() + width * static_cast<std::size_t>(y - first));
+                    row(sheet, copy, y, highest.data() + width * static_cast<std::size_t>(y - first),
+                        {layer.row(y), bent.row(y),
+                         edges_ ? stray.data() +
+                                      static_cast<std::size_t>(y - first) * static_cast<std::size_t>(edges_->padded_width())
+                                : nullptr});
             }
         });
-        return sheet.finish();
+        Bundle result = sheet.finish();
+        layer.hand_on(result), bent.hand_on(result);
+        return result;
     }
 
 private:
+    /// Rows of what else is asked for, each may be null; and how far the edges of stains stray.
+    struct Beside {
+        float *layer, *bend;
+        const float* stray;
+    };
+    bool tides() const { return s_.motif == Motif::stain && s_.stain == Stain::tide; }
+    /// Radii within which a thing lies.
+    float farthest() const {
+        if (tides()) return TideProfile::reach + static_cast<float>(2.3 * 0.42 * s_.stain_wander / 100);
+        return s_.motif == Motif::stain ? 2.2f : 1.15f;
+    }
     int channels() const { return s_.motif == Motif::strand ? 3 : 1; }
 
     /// From the top down: most of what lies lower is hidden and need not be looked at.
@@ -108,7 +161,9 @@ private:
         const float broad = s_.motif == Motif::flake ? 0.78f + 0.22f * unit_float(mix64(lots, 5)) : 1.0f;
         return static_cast<float>(s_.stretch / 100) * broad;
     }
-    float height_of(std::uint64_t lots) const { return unit_float(mix64(lots, 6)) * static_cast<float>(s_.size) * scale_; }
+    float height_of(std::uint64_t lots) const {
+        return unit_float(mix64(lots, 6)) * static_cast<float>(s_.size * s_.stack / 100) * scale_;
+    }
 
     /// Layers under which nothing can show: fewer of whole things than of stains, or of a strand that may have holes; and fewer
     /// where a picture is so small that one pixel in a hundred thousand is none.
@@ -145,12 +200,20 @@ private:
         return order;
     }
 
+    /// Degrees. Planes whose both slopes are drawn from a bell lean by Rayleigh's law: few lie level.
+    double tilt_of(std::uint64_t lots) const {
+        if (s_.tilt_law == TiltLaw::bell) return std::abs(s_.tilt * static_cast<double>(normal_draw(lots, 3)));
+        if (static_cast<double>(unit_float(mix64(lots, 11))) < s_.steep / 100)
+            return 20 + 26 * static_cast<double>(unit_float(mix64(lots, 12)));
+        return 0.8 * s_.tilt * std::sqrt(-2 * std::log(1 - static_cast<double>(unit_float(mix64(lots, 13)))));
+    }
+
     Laid laid(const Throw& one, std::uint32_t number) const {
         const std::uint64_t lots = lots_of(one);
         auto lot = [&](std::uint64_t which) { return unit_float(mix64(lots, which)); };
         const double degree = 3.14159265358979323846 / 180;
         const double turn = (s_.direction + s_.turn * (static_cast<double>(lot(2)) - 0.5)) * degree;
-        const double tilt = std::min(70.0, std::abs(s_.tilt * static_cast<double>(normal_draw(lots, 3)))) * degree;
+        const double tilt = std::min(70.0, tilt_of(lots)) * degree;
         const double azimuth = 6.283185307179586 * static_cast<double>(lot(4)), slope = std::tan(tilt);
         return {one.x * static_cast<float>(context_.scale_x()) - 0.5f,
                 one.y * static_cast<float>(context_.scale_y()) - 0.5f,
@@ -162,6 +225,10 @@ private:
                 static_cast<float>(slope * std::sin(azimuth)),
                 height_of(lots),
                 0.5f + static_cast<float>(s_.spread / 100) * (lot(7) - 0.5f),
+                std::cos(6.2831853f * lot(8)),
+                std::sin(6.2831853f * lot(8)),
+                static_cast<float>(s_.bend / 100) * std::clamp(normal_draw(lots, 9), -2.0f, 2.0f),
+                lot(10),
                 number,
                 MotifOutline(s_.motif, lots)};
     }
@@ -181,19 +248,24 @@ private:
         return std::clamp(one.outline.inside(lx, ly) * one.radius + 0.5f, 0.0f, 1.0f);
     }
 
+    /// What a drop left there.
+    float left_at(std::uint32_t object, float lx, float ly, float stray) const {
+        return profiles_[object].at(std::max(0.0f, std::sqrt(lx * lx + ly * ly) + stray));
+    }
+
     /// A plane of the strand at a place of the thing's own frame.
     static float strand_value(const Plane& plane, float lx, float ly) {
         return sample_bilinear(plane, (lx / 1.772f + 0.5f) * static_cast<float>(plane.width()) - 0.5f,
                                (ly / 1.772f + 0.5f) * static_cast<float>(plane.height()) - 0.5f);
     }
 
-    void row(ObjectSheet& sheet, const ObjectCopy& copy, int y, float* highest) const {
+    void row(ObjectSheet& sheet, const ObjectCopy& copy, int y, float* highest, const Beside& beside) const {
         const Laid& one = laid_[copy.object];
         // Stains have no edge that could hide: they lie flat, one under the other as they are painted.
         const bool stacked = s_.overlap == Overlap::stacked && s_.motif != Motif::stain;
         const float dy = static_cast<float>(y) - one.y - copy.dy, to_radius = 1 / one.radius, squeeze = 1 / one.squeeze;
         // No farther to the sides than an ellipse round the thing, turned with it, reaches in this row.
-        const float far = s_.motif == Motif::stain ? 2.2f : 1.15f;
+        const float far = farthest();
         const float along = 1 / (one.radius * far + 1), across = 1 / (one.radius * far * one.squeeze + 1);
         const float a2 = along * along, b2 = across * across, c2 = one.c * one.c, s2 = one.s * one.s;
         const float square = c2 * a2 + s2 * b2, half = one.c * one.s * (a2 - b2) * dy, rest = (s2 * a2 + c2 * b2) * dy * dy - 1;
@@ -204,14 +276,22 @@ private:
                   to = std::min(context_.size.width - 1, static_cast<int>(middle + chord) + 1);
         float *cover_row = sheet.cover(y), *height = sheet.height(y);
         const float per_size = 1 / (static_cast<float>(s_.size) * scale_);
+        const float tallest = static_cast<float>(s_.size * s_.stack / 100) * scale_;
+        const bool shaped = s_.motif != Motif::stain && (s_.bend > 0 || s_.profile != Profile::flat);
         for (int x = from; x <= to; ++x) {
             const float dx = static_cast<float>(x) - one.x - copy.dx;
-            const float z = one.z + one.slope_x * dx + one.slope_y * dy;
+            const float lx = (one.c * dx + one.s * dy) * to_radius, ly = (one.c * dy - one.s * dx) * to_radius * squeeze;
+            const float way = one.bend_x * lx + one.bend_y * ly;
+            float z = one.z + one.slope_x * dx + one.slope_y * dy;
+            if (shaped) {
+                const float in = s_.profile == Profile::chipped ? one.outline.inside(lx, ly) : 0;
+                z += one.radius *
+                     (0.5f * one.bend * way * way + profile_height(s_.profile, in, std::sqrt(lx * lx + ly * ly), one.lot));
+            }
             // What lies lower shows only where what covers it leaves some of the pixel free.
             const bool under = !stacked || z < highest[x];
             if (under && cover_row[x] > covered_enough) continue;
-            const float lx = (one.c * dx + one.s * dy) * to_radius, ly = (one.c * dy - one.s * dx) * to_radius * squeeze;
-            float cover = covered(one, lx, ly);
+            float cover = beside.stray ? left_at(copy.object, lx, ly, beside.stray[x]) : covered(one, lx, ly);
             if (cover <= 1e-3f) continue;
             if (stacked && !under && cover > 0.5f) highest[x] = z;
             const float own = strand_ && strand_->coverage ? strand_value(*strand_->coverage, lx, ly) : 1.0f;
@@ -226,7 +306,12 @@ private:
             // The topmost that covers most of a pixel owns it.
             if (cover <= 0.5f || (stacked ? under : owned(x, highest))) continue;
             if (!stacked) highest[x] = 1;
-            sheet.lean(x, y, one.slope_x * 0.5f / static_cast<float>(s_.size), one.slope_y * 0.5f / static_cast<float>(s_.size));
+            const float bent = s_.motif == Motif::stain ? 0 : one.bend * way;
+            sheet.lean(x, y,
+                       (one.slope_x + bent * (one.bend_x * one.c - one.bend_y * one.s)) * 0.5f / static_cast<float>(s_.size),
+                       (one.slope_y + bent * (one.bend_x * one.s + one.bend_y * one.c)) * 0.5f / static_cast<float>(s_.size));
+            if (beside.layer) beside.layer[x] = std::clamp(one.z / std::max(1e-6f, tallest), 0.0f, 1.0f);
+            if (beside.bend) beside.bend[x] = std::clamp(0.5f + 0.5f * bent, 0.0f, 1.0f);
             if (height) height[x] = s_.motif == Motif::stain ? 0 : 0.5f + (z - 0.5f / per_size) * per_size * 0.5f;
             sheet.own(x, y, one.id, 0.5f + 0.5f * lx, 0.5f + 0.5f * ly);
         }
@@ -240,9 +325,14 @@ private:
     float scale_;
     const Bundle* strand_;
     std::vector<Laid> laid_;
+    std::vector<TideProfile> profiles_;  ///< of stains
+    std::optional<StainEdges> edges_;
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
+    // Stains are soft: nothing of them is finer than a pixel, unless they are small.
+    if (s.motif == Motif::stain && s.stain == Stain::tide && s.size * std::min(context.scale_x(), context.scale_y()) > 24)
+        return Painter(s, context).paint();
     return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
 }
 
@@ -258,8 +348,10 @@ StepDescription describe_scatter() {
     base.seeded = true;
     base.headline = {"motif", "count"};
     base.planes = tilted_step_planes();
+    base.planes.insert(base.planes.end(), {planes::layer, planes::bend});
     const Range share{0, 100, Unit::percent};
-    const When strand{"motif", {"strand"}};
+    const When strand{"motif", {"strand"}}, stained{"motif", {"stain"}};
+    const When tidal = stained && When("stain", {"tide"});
     return Describe<Settings>(std::move(base))
         .choice("motif", "Motif", &Settings::motif,
                 {{"disc", "Disc"},
@@ -272,8 +364,16 @@ StepDescription describe_scatter() {
                 "square, or another strand made small.")
         .visual({{"count", 12.0}, {"size", 60.0}, {"overlap", std::string("spaced")}})
         .strand("strand", "Strand", &Settings::strand, "The strand that is scattered.", strand)
+        .choice("stain", "Stains", &Settings::stain, {{"soft", "Soft"}, {"tide", "With tide lines"}},
+                "Soft spots with a core, or what a drop leaves that dried: dark where it stopped, paler inside.", stained)
+        .once(2, std::string("soft"))
+        .number("stain-wander", "Wandering edge", &Settings::stain_wander, share,
+                "How far the edges of stains stray from a circle.", tidal)
+        .count("stain-rings", "Tide lines", &Settings::stain_rings, {1, 6},
+               "How many lines a stain has at most, one in the other.", tidal)
         .count("count", "Count", &Settings::count, {0, 262144, Unit::none, 20000, Scale::root},
                "How many there are; fewer where they keep apart and find no more room.")
+        .strand("density", "Density from", &Settings::density, "A strand that says how likely one is where its middle would lie.")
         .number("size", "Size", &Settings::size, {0.5, 4096, Unit::px, 256, Scale::root},
                 "Middle width; nothing is wider than the tile.")
         .number("size-spread", "Size spread", &Settings::size_spread, share, "How much sizes differ.")
@@ -286,8 +386,25 @@ StepDescription describe_scatter() {
                 "Later ones over earlier ones; each a tilted plane at a depth of its own; none touching another; or large ones "
                 "first and smaller ones in what room they leave.")
         .visual({{"count", 90.0}, {"size", 44.0}, {"size-spread", 60.0}, {"tone-spread", 100.0}})
+        .number("stack", "Depth of the pile", &Settings::stack, {0, 400, Unit::percent, 200},
+                "How far up and down things lie, beside their size.", {"overlap", {"stacked"}})
+        .section("Form")
         .number("tilt", "Tilt", &Settings::tilt, {0, 60, Unit::degrees},
                 "How much they lean, each its own way. The height is true where relief is twice as deep as the size.")
+        .choice("tilt-law", "Tilt by", &Settings::tilt_law, {{"bell", "A bell"}, {"rayleigh", "Rayleigh's law"}},
+                "How tilts are spread: many level ones, or few, as where both slopes are drawn.", When::above("tilt", 0))
+        .once(2, std::string("bell"))
+        .number("steep", "Steep ones", &Settings::steep, share, "How many stand up steeply, at 20 to 46 degrees.",
+                When("tilt-law", {"rayleigh"}))
+        .number("bend", "Bend", &Settings::bend, share, "How much each is bent, so that its facing changes over it.", !stained)
+        .once(2, 0.0)
+        .choice(
+            "profile", "Profile", &Settings::profile,
+            {{"flat", "Flat"}, {"dome", "Dome"}, {"pebble", "Pebble"}, {"chipped", "Chipped"}},
+            "How high each rises over its outline: not at all, as a half ball, as a worn stone, or with a rim that has broken "
+            "off.",
+            !stained)
+        .visual({{"count", 60.0}, {"size", 56.0}})
         .shape([](const Settings& s, Shape) {
             return Shape{s.motif == Motif::strand ? 3 : 1, true};
         })
