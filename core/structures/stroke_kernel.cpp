@@ -50,9 +50,11 @@ template <class D>
 struct Ink {
     using V = hn::Vec<D>;
     D d;
-    V zero = hn::Zero(d), one = hn::Set(d, 1.0f), tone, deep;
+    V zero = hn::Zero(d), one = hn::Set(d, 1.0f), begun, tip, deep;
 
-    HWY_INLINE void Paint(StrokeMix mix, V cover, float* picture, float* whole, float* height) const {
+    /// `way`: how far along the stroke, 0..1.
+    HWY_INLINE void Paint(StrokeMix mix, V cover, V way, float* picture, float* whole, float* height) const {
+        const V tone = hn::MulAdd(way, tip, begun);
         const V before = hn::LoadU(d, picture);
         switch (mix) {
             case StrokeMix::lighter: hn::StoreU(hn::Max(before, hn::Mul(cover, tone)), d, picture); break;
@@ -101,11 +103,11 @@ HWY_INLINE void Columns(D d, int x, float row, const StrokePen& pen, const Near*
             hn::Mul(hn::Add(hn::MulSub(hn::Set(d, pen.half), thin, away), hn::Set(d, pen.edge)), hn::Set(d, 0.5f / pen.edge));
         const V here = hn::Mul(hn::Mul(hn::Set(d, pen.fade), hn::Min(hn::Max(inside, zero), one)),
                                hn::Min(one, hn::Add(thin, hn::Set(d, 0.3f))));
-        if (place_out) place = hn::IfThenElse(hn::Gt(here, cover), way, place);
+        if (place_out || ink.tip != 0) place = hn::IfThenElse(hn::Gt(here, cover), way, place);
         cover = hn::Max(cover, here);
     }
-    const Ink<D> paint{d, zero, one, hn::Set(d, ink.tone), hn::Set(d, ink.deep)};
-    paint.Paint(ink.mix, cover, picture + x, whole ? whole + x : nullptr, height ? height + x : nullptr);
+    const Ink<D> paint{d, zero, one, hn::Set(d, ink.tone), hn::Set(d, ink.tip), hn::Set(d, ink.deep)};
+    paint.Paint(ink.mix, cover, place, picture + x, whole ? whole + x : nullptr, height ? height + x : nullptr);
     if (cover_out) hn::StoreU(cover, d, cover_out + x), hn::StoreU(place, d, place_out + x);
 }
 
@@ -120,7 +122,8 @@ void Straight(const StrokePen& pen, const StrokePart& part, const StrokeInk& ink
             start = hn::Set(f, 2 * part.start - 1), taper = hn::Set(f, pen.taper), half = hn::Set(f, pen.half),
             edge = hn::Set(f, pen.edge), per_edge = hn::Set(f, 0.5f / pen.edge), fade = hn::Set(f, pen.fade),
             least = hn::Set(f, 0.3f), iota = hn::Iota(f, -pen.dx - part.x);
-    const Ink<decltype(f)> paint{f, zero, one, hn::Set(f, ink.tone), hn::Set(f, ink.deep)};
+    const Ink<decltype(f)> paint{f, zero, one, hn::Set(f, ink.tone), hn::Set(f, ink.tip), hn::Set(f, ink.deep)};
+    const V half_one = hn::Set(f, 0.5f);
     Near near;
     const StrokePart* const alone = &part;
     for (int y = 0; y < paper.rows; ++y) {
@@ -140,7 +143,8 @@ void Straight(const StrokePen& pen, const StrokePart& part, const StrokeInk& ink
             const V thin = hn::NegMulAdd(taper, hn::Mul(from_middle, from_middle), one);
             const V inside = hn::Mul(hn::Add(hn::MulSub(half, thin, away), edge), per_edge);
             const V cover = hn::Mul(hn::Mul(fade, hn::Min(hn::Max(inside, zero), one)), hn::Min(one, hn::Add(thin, least)));
-            paint.Paint(ink.mix, cover, picture + x, whole ? whole + x : nullptr, height ? height + x : nullptr);
+            paint.Paint(ink.mix, cover, hn::MulAdd(from_middle, half_one, half_one), picture + x, whole ? whole + x : nullptr,
+                        height ? height + x : nullptr);
         }
         for (; x <= span.last; ++x) Columns(single, x, row, pen, &near, 1, ink, picture, whole, height, nullptr, nullptr);
     }

@@ -31,6 +31,7 @@ enum class StrokeMix {
 struct StrokeInk {
     StrokeMix mix;
     float tone, deep;
+    float tip = 0;  ///< what the tone gains from the stroke's beginning to its end
 };
 
 /// Rows that are painted on: picture, its cover (for over), height (may be null), each with its own first row.
