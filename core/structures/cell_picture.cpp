@@ -11,12 +11,10 @@
 #include "core/base/quick_math.h"
 #include "core/noise/cell_kernel.h"
 #include "core/image/plane_names.h"
-#include "core/image/sample_kernel.h"
 #include "core/structures/cell_creases.h"
 #include "core/structures/cell_layout.h"
 #include "core/structures/density_map.h"
-#include "core/structures/drift.h"
-#include "core/structures/read_planes.h"
+#include "core/structures/wandered.h"
 
 namespace loom {
 
@@ -305,51 +303,14 @@ private:
     std::optional<SecondNet> second_;
 };
 
-/// Moves what was painted by clouds of three sizes, so that no border is a straight line.
-Bundle wandered(Bundle in, const Settings& s, const StepContext& context) {
-    struct Scale {
-        double way, size;
-    };
-    std::vector<Drift> drifts;
-    for (const auto& [way, size] : {Scale{1, 1}, {0.36, 0.3}, {0.14, 0.1}}) {
-        DriftSettings drift;
-        drift.distance_px = s.wander * way, drift.size_x_px = drift.size_y_px = std::max(4.0, s.wander_size * size);
-        drift.octaves = 1, drift.seed = mix64(context.seed, 0x77616e64 + drifts.size());
-        drifts.emplace_back(drift, context);
-    }
-    const Size size = context.size;
-    ReadPlanes planes(in, [&] { return Plane(size); });
-    for_rows(*context.job, size.height, [&](int first, int last) {
-        const auto padded = static_cast<std::size_t>(drifts.front().padded_width());
-        std::vector<float> du(padded), dv(padded), x(padded), y(padded);
-        for (int row = first; row < last; ++row) {
-            for (int k = 0; k < size.width; ++k)
-                x[static_cast<std::size_t>(k)] = static_cast<float>(k), y[static_cast<std::size_t>(k)] = static_cast<float>(row);
-            for (const Drift& drift : drifts) {
-                drift.row(row, du.data(), dv.data());
-                for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)
-                    x[k] += du[k] * static_cast<float>(size.width), y[k] += dv[k] * static_cast<float>(size.height);
-            }
-            for (ReadPlanes::Source& source : planes.all) {
-                float* out = source.out.row(row);
-                const float* from = source.plane->data();
-                if (!source.whole) {
-                    read_cubic(&from, 1, size, x.data(), y.data(), size.width, &out);
-                    continue;
-                }
-                for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)
-                    out[k] = source.plane->row(nearest_pixel(y[k], size.height))[nearest_pixel(x[k], size.width)];
-            }
-        }
-    });
-    return planes.finish();
-}
-
 }  // namespace
 
 Bundle cell_picture(const CellPicture& s, const StepContext& context) {
     Bundle made = Painter(s, context).paint();
-    return s.wander > 0 ? wandered(std::move(made), s, context) : made;
+    if (s.wander <= 0) return made;
+    return wandered(made,
+                    {{s.wander, s.wander_size}, {0.36 * s.wander, 0.3 * s.wander_size}, {0.14 * s.wander, 0.1 * s.wander_size}},
+                    mix64(context.seed, 0x77616e64), context);
 }
 
 }  // namespace loom

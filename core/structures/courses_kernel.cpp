@@ -16,10 +16,15 @@ HWY_BEFORE_NAMESPACE();
 namespace loom {
 namespace HWY_NAMESPACE {
 
-void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int from, int to, const UnitRow& row) {
+/// `Plain`: pillows that nothing is drawn into; most of what others need is left out.
+template <bool Plain>
+HWY_INLINE void UnitAs(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int from, int to, const UnitRow& row) {
     const LaidUnit u = unit;
     const UnitEdges e = edges;
-    const float *HWY_RESTRICT wear = row.wear, *HWY_RESTRICT chips = row.chips;
+    const float *HWY_RESTRICT wear = row.wear, *HWY_RESTRICT chips = row.chips, *HWY_RESTRICT rim = row.rim ? row.rim : row.wear;
+    const float of_rim = row.rim ? 1.0f : 0.0f, least_cut = u.cut > 0 ? 0.0f : 1e6f, over = e.over ? 1.0f : 0.0f,
+                of_slant = e.arris == Arris::slant ? 1.0f : 0.0f, of_round = e.arris == Arris::round ? 1.0f : 0.0f,
+                of_pillow = 1 - of_slant - of_round;
     float *HWY_RESTRICT depth = row.depth, *HWY_RESTRICT mine = row.mine, *HWY_RESTRICT picture = row.picture,
                         *HWY_RESTRICT height = row.height;
     const float corner = least(e.corner, least(u.half_x, u.half_y)), inner_x = u.half_x - corner, inner_y = u.half_y - corner;
@@ -32,7 +37,7 @@ void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int 
                 of_cover = joint        ? -1.0f
                            : high_shown ? 0.0f
                                         : row.full,
-                sign = joint ? -1.0f : 1.0f;
+                sign = joint ? -1.0f : 1.0f, full = joint || high_shown ? 0.0f : row.full;
     KEEN_LOOM_VECTOR_LOOP
     for (int x = from; x <= to; ++x) {
         const float column = static_cast<float>(x), px = u.c * column + along_x, py = along_y - u.s * column;
@@ -43,18 +48,43 @@ void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int 
         const float worn = whole - wear_px * (0.6f + 0.5f * wear[x]) * quick_exp(-whole * per_wear);
         const float left = whole < e.wear_within ? worn : whole;
         const float chipped = left - chip_px * most(0, chips[x] - 1.1f);
-        const float inside = left < e.chips_within ? chipped : left;
-        const float shows = least(whole + 1, inside + 0.5f - depth[x]);
+        float inside = left < e.chips_within ? chipped : left;
+        if constexpr (!Plain) {
+            const float drawn = inside - of_rim * rim[x] * quick_exp(-most(whole, 0) * per_wear);
+            const float cx = px - u.cut_x, cy = py - u.cut_y;
+            inside = least(drawn, std::sqrt(cx * cx + cy * cy) - u.cut * (1 + 0.25f * wear[x]) + least_cut);
+        }
+        const float was = depth[x], before = picture[x], low = height[x];
+        const float shows = least(whole + 1, Plain ? inside + 0.5f - was : inside + 0.5f - was * (1 - over));
         const float cover = least(1, inside + 0.5f), deep = most(inside, 0);
-        const float top = (1 - quick_exp(-deep * per_bevel)) * (u.level + per_width * px + per_height * py);
+        float side = 1 - quick_exp(-deep * per_bevel);
+        const float face = u.level + per_width * px + per_height * py;
+        float top = side * face;
+        if constexpr (!Plain) {
+            const float slant = least(1, deep * per_bevel);
+            side = of_pillow * side + of_slant * slant + of_round * std::sqrt(slant * (2 - slant));
+            top = e.ground + side * (face - e.ground);
+        }
         const float shown = ground + of_top * top + of_cover * cover;
-        const float before = picture[x], next = sign * most(sign * before, sign * shown);
-        const float low = height[x], high = most(low, top), was = depth[x], now = most(inside, was);
+        float next = sign * most(sign * before, sign * shown), high = most(low, top), now = most(inside, was);
+        if constexpr (!Plain) {
+            const float seen = most(cover, 0), laid = before + seen * (of_top * top + full - before),
+                        piled = low + seen * (0.45f * u.layer + 0.55f * top - low);
+            next += over * (laid - next), high += over * (piled - high), now += over * (deep - now);
+        }
         picture[x] = shows > 0 ? next : before;
         height[x] = shows > 0 ? high : low;
         depth[x] = shows > 0 ? now : was;
         mine[x] = shows > 0 ? inside : -1;
     }
+}
+
+void Unit(const LaidUnit& unit, const UnitEdges& edges, float dx, float dy, int from, int to, const UnitRow& row) {
+    const bool plain = !row.rim && unit.cut <= 0 && !edges.over && edges.arris == Arris::pillow && edges.ground == 0;
+    if (plain)
+        UnitAs<true>(unit, edges, dx, dy, from, to, row);
+    else
+        UnitAs<false>(unit, edges, dx, dy, from, to, row);
 }
 
 }  // namespace HWY_NAMESPACE

@@ -11,7 +11,12 @@ struct LaidUnit {
     float x, y, half_x, half_y;  ///< middle and half sides, joint taken off
     float c, s;                  ///< turn
     float tone, wear, tilt_x, tilt_y, level;
+    float cut_x, cut_y, cut;  ///< in its own frame, where an arris has broken off, and how far about; 0: nowhere
+    float layer;              ///< 0..1: how far up it lies where units overlap
 };
+
+/// How the face of a unit goes over into its sides: as a pillow, as a slant, or as the quarter of a circle.
+enum class Arris { pillow, slant, round };
 
 /// Lengths in pixels that all units share.
 struct UnitEdges {
@@ -19,6 +24,9 @@ struct UnitEdges {
     float wear, chips;                ///< how deep they go
     float wear_within, chips_within;  ///< how far from the edge they are looked at
     float wear_fades;                 ///< distance over which wear gets less
+    Arris arris = Arris::pillow;      ///< over `bevel`
+    bool over = false;                ///< later units lie over earlier ones; otherwise the one that is deeper inside shows
+    float ground = 0;                 ///< height between the units
 };
 
 enum class UnitShow { cover, height, joint };
@@ -27,6 +35,7 @@ enum class UnitShow { cover, height, joint };
 /// seen, else below 0.
 struct UnitRow {
     const float *wear, *chips;  ///< noise of deviation 1
+    const float* rim;           ///< pixels by which the outline is drawn in besides; null: none
     float *depth, *mine;
     float *picture, *height;
     UnitShow show;
