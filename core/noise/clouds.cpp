@@ -64,20 +64,27 @@ Turn turn_for(double length, int octave, bool triangles) {
     return best;
 }
 
-Lattice lattice_for(Basis basis, double across, double down, Turn turn) {
+/// The four numbers of a lattice: places (u, v) lie at (a u + b v, c u + d v).
+struct Cells {
+    int a, b, c, d;
+    /// Read at (u + slant v, v).
+    Lattice slanted(int slant) const { return Lattice::of(a, b + slant * a, c, d + slant * c); }
+};
+
+Cells lattice_for(Basis basis, double across, double down, Turn turn) {
     const int nx = std::max(1, static_cast<int>(std::lround(across)));
     if (basis == Basis::gradient) {
         const int ny = std::max(1, static_cast<int>(std::lround(down)));
-        return Lattice::of(turn.x * nx, -turn.y * ny, turn.y * nx, turn.x * ny);
+        return {turn.x * nx, -turn.y * ny, turn.y * nx, turn.x * ny};
     }
     const int m = std::max(1, static_cast<int>(std::lround(down / std::sqrt(3.0))));
     // Base lattice [nx -m; 0 2m], then the turn in the 60-degree basis.
     const int x = turn.x, y = turn.y;
-    return Lattice::of(x * nx, -x * m - y * 2 * m, y * nx, -y * m + (x + y) * 2 * m);
+    return {x * nx, -x * m - y * 2 * m, y * nx, -y * m + (x + y) * 2 * m};
 }
 
 /// A lattice of squares as fine as that of `turn`, half a right angle further round.
-Lattice twin_of(double across, double down, Turn turn) {
+Cells twin_of(double across, double down, Turn turn) {
     const double angle = angle_of(turn, false) + std::acos(-1.0) / 4, length = length_of(turn, false);
     const double c = std::cos(angle) * length, s = std::sin(angle) * length;
     auto whole = [](double value) { return static_cast<int>(std::lround(value)); };
@@ -85,7 +92,14 @@ Lattice twin_of(double across, double down, Turn turn) {
     // A lattice of few cells may fold up; the plain one stands in for it.
     if (std::abs(static_cast<double>(a) * d - static_cast<double>(b) * e) < 0.3 * across * down * length * length)
         return lattice_for(Basis::gradient, across, down, turn);
-    return Lattice::of(a, b, e, d);
+    return {a, b, e, d};
+}
+
+/// A lattice of triangles about as fine as that of `turn`, 30 degrees further round: one and three fifths as coarse, turned by
+/// 1 + w.
+Cells triangle_twin_of(Basis basis, double across, double down, Turn turn) {
+    const double coarser = std::sqrt(3.0);
+    return lattice_for(basis, across / coarser, down / coarser, {turn.x - turn.y, turn.x + 2 * turn.y});
 }
 
 float smooth_step(double from, double to, double value) {
@@ -112,7 +126,8 @@ CloudField::CloudField(const CloudSettings& settings, Size size, const Job* job)
         // An octave finer than the pixels averages out; it fades before it would alias. No turn is half as short as is asked for,
         // so that what is far too fine need not be looked for.
         const double length = std::pow(settings.step, octave);
-        auto pixels_at = [&](double factor) { return std::min(size.width / (across_ * factor), size.height / (down_ * factor)); };
+        const double steep = down_ + std::abs(settings.slant) * across_;
+        auto pixels_at = [&](double factor) { return std::min(size.width / (across_ * factor), size.height / (steep * factor)); };
         if (octave > 0 && pixels_at(length / 2) <= 1) continue;
         const Turn turn = turn_for(length, octave, triangles);
         const double pixels = pixels_at(length_of(turn, triangles));
@@ -121,15 +136,20 @@ CloudField::CloudField(const CloudSettings& settings, Size size, const Job* job)
         // Eight samples a cell are enough to enlarge from.
         const int level = std::max(0, static_cast<int>(std::floor(std::log2(pixels / 8))));
         const std::uint64_t seed = mix64(settings.seed, static_cast<std::uint64_t>(octave));
-        Octave made{{LatticeNoise(lattice_for(settings.basis, across_, down_, turn), settings.basis, seed, size)},
-                    static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible,
-                    level,
-                    {}};
+        Octave made{
+            {LatticeNoise(lattice_for(settings.basis, across_, down_, turn).slanted(settings.slant), settings.basis, seed, size)},
+            static_cast<float>(form_ == CloudForm::single_band ? 1.0 : weight) * visible,
+            level,
+            {}};
         // Gradient noise is 0 along with its lattice: rows and columns show where no other octave hides them. Two lattices at
         // half a right angle show none, as neither is 0 where the other is.
         const bool bare = octave == 0 || form_ == CloudForm::single_band;
         if (!triangles && bare && std::max(across_, down_) >= few_cells)
-            made.parts.emplace_back(twin_of(across_, down_, turn), settings.basis, mix64(seed, 0x7477696e), size);
+            made.parts.emplace_back(twin_of(across_, down_, turn).slanted(settings.slant), settings.basis,
+                                    mix64(seed, 0x7477696e), size);
+        if (settings.twin_value && settings.basis == Basis::value && std::max(across_, down_) >= few_cells)
+            made.parts.emplace_back(triangle_twin_of(settings.basis, across_, down_, turn).slanted(settings.slant),
+                                    settings.basis, mix64(seed, 0x7477696e), size);
         octaves_.push_back(std::move(made));
     }
     if (form_ == CloudForm::single_band) energy = 1;

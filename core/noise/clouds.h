@@ -23,10 +23,14 @@ struct CloudSettings {
     /// Cells per tile of the coarsest octave; rounded to what closes at the tile edge.
     double across = 4, down = 4;
     int octaves = 6;
-    /// Share that each octave has of the one before, 0..1.
+    /// Share that each octave has of the one before, from 0; above 1 finer ones are stronger.
     double roughness = 0.5;
     /// How much finer each octave is than the one before, 1.2..4.
     double step = 2;
+    /// Tiles that lines which stand upright move across on their way down one: whole ones, so that the tile closes.
+    int slant = 0;
+    /// Value noise from two lattices half a sector apart, as neither then shows its axes.
+    bool twin_value = false;
     std::uint64_t seed = 0;
 };
 

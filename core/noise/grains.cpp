@@ -44,8 +44,10 @@ void GrainField::row(int y, int x, int count, float* out, float factor, float ce
     const Span* across = across_.of_pixel.data() + x;
     GrainRow grains;
     grains.spread = settings_.spread;
-    grains.first = across[0].first;
-    grains.count = across[count - 1].first + across[count - 1].count - grains.first;
+    // What runs aslant may need any of them.
+    const bool aslant = settings_.slant != 0;
+    grains.first = aslant ? 0 : across[0].first;
+    grains.count = aslant ? settings_.across : across[count - 1].first + across[count - 1].count - grains.first;
     grains.tails = settings_.tails, grains.tail_scale = tail_scale_, grains.share = settings_.share;
     thread_local std::vector<float> values;
     values.resize(static_cast<std::size_t>(std::max(grains.count, count)) + grain_padding);
@@ -58,6 +60,7 @@ void GrainField::row(int y, int x, int count, float* out, float factor, float ce
         grains.base = centre, grains.more = j > 0;
         grain_row(grains, values.data());
     }
+    if (settings_.slant != 0) return slanted_row(y, x, count, values.data(), out);
     if (direct) {
         std::copy_n(values.data(), count, out);
         return;
@@ -68,6 +71,20 @@ void GrainField::row(int y, int x, int count, float* out, float factor, float ce
         float sum = 0;
         for (int k = 0; k < across[i].count; ++k) sum += weights[k] * from[k];
         out[i] = sum;
+    }
+}
+
+/// Means of all grains of the tile at places that have moved by as much as this row lies down the tile.
+void GrainField::slanted_row(int y, int x, int count, const float* values, float* out) const {
+    const double ratio = static_cast<double>(settings_.across) / static_cast<double>(across_.of_pixel.size()),
+                 moved = settings_.slant * settings_.across * (y + 0.5) / static_cast<double>(down_.of_pixel.size());
+    for (int i = 0; i < count; ++i) {
+        const double begin = (x + i) * ratio + moved, end = begin + ratio;
+        double sum = 0;
+        for (auto k = static_cast<std::int64_t>(std::floor(begin)); static_cast<double>(k) < end - 1e-9; ++k)
+            sum += static_cast<double>(values[wrap(static_cast<int>(k), settings_.across)]) *
+                   (std::min(static_cast<double>(k + 1), end) - std::max(static_cast<double>(k), begin));
+        out[i] = static_cast<float>(sum / ratio);
     }
 }
 

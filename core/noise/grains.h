@@ -23,6 +23,8 @@ struct GrainSettings {
     float tails = 0;
     /// 0..1: share of grains that are lit; sparse only.
     float share = 0.05f;
+    /// Tiles that columns of grains move across on their way down one.
+    int slant = 0;
 };
 
 /// Values have mean 0 and, for even and Gaussian spreads, standard deviation 1; sparse grains are 0 or 1.
@@ -46,6 +48,7 @@ private:
         bool one_to_one = false;
     };
     static Spans spans(int grains, int pixels);
+    void slanted_row(int y, int x, int count, const float* values, float* out) const;
 
     GrainSettings settings_;
     float tail_scale_ = 1;

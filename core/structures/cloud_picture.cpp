@@ -24,7 +24,10 @@ CloudSettings cloud_settings(const CloudPicture& s, Size tile, std::uint64_t see
     CloudSettings clouds;
     clouds.basis = s.basis, clouds.form = s.form;
     clouds.across = tile.width / s.size_x, clouds.down = tile.height / s.size_y;
-    clouds.octaves = s.octaves, clouds.roughness = s.roughness / 100, clouds.step = s.step, clouds.seed = seed;
+    clouds.octaves = s.octaves, clouds.step = s.step, clouds.seed = seed;
+    clouds.slant = s.slant, clouds.twin_value = s.twin;
+    // Power that falls with frequency to the power of the slope: an octave of a plane holds frequencies as its square.
+    clouds.roughness = s.weights == CloudPicture::Weights::slope ? std::pow(s.step, 1 - s.slope / 2) : s.roughness / 100;
     return clouds;
 }
 

@@ -12,11 +12,15 @@
 namespace loom {
 
 struct CloudPicture {
+    enum class Weights { roughness, slope };
     Basis basis = Basis::gradient;
     CloudForm form = CloudForm::smooth;
     double size_x = 256, size_y = 256;
     int octaves = 6;
-    double roughness = 50;
+    Weights weights = Weights::roughness;
+    double roughness = 50, slope = 4;
+    int slant = 0;
+    bool twin = true;
     double step = 2;
     double wander = 0;
     double contrast = 100;

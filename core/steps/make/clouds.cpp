@@ -26,6 +26,9 @@ StepDescription describe_clouds() {
         .choice("basis", "Basis", &Settings::basis, {{"gradient", "Gradient"}, {"value", "Value"}, {"simplex", "Simplex-like"}},
                 "The noise that is summed: gradient is the most even, value the blotchiest, simplex-like the sharpest.")
         .visual({{"size-x", 64.0}, {"size-y", 64.0}, {"octaves", 1.0}})
+        .toggle("twin", "Without axes", &Settings::twin,
+                "Draws value noise on two lattices, so that the directions of neither show.", {"basis", {"value"}})
+        .once(2, Value(false))
         .choice("form", "Form", &Settings::form,
                 {{"smooth", "Smooth"},
                  {"billowed", "Billowed"},
@@ -40,8 +43,18 @@ StepDescription describe_clouds() {
                 "Height of the largest clouds; rounded so that whole cells fill the tile.")
         .pair("Size", "size-x", "size-y")
         .count("octaves", "Octaves", &Settings::octaves, {1, 12, Unit::none}, "How many sizes of cloud are summed.")
+        .choice("weights", "Finer ones by", &Settings::weights, {{"roughness", "Roughness"}, {"slope", "Slope of the spectrum"}},
+                "How strong finer sizes are: each by a share of the one before, or all by one slope.",
+                !When("form", {"single-band"}))
         .number("roughness", "Roughness", &Settings::roughness, {0, 100, Unit::percent},
-                "How strong each finer size is beside the one before.")
+                "How strong each finer size is beside the one before.", {"weights", {"roughness"}})
+        .number(
+            "slope", "Slope", &Settings::slope, {0, 6},
+            "How fast power falls with frequency: 0 is as rough as static, 2 is even at every size, 4 is like clouds, 6 is like "
+            "smoke.",
+            {"weights", {"slope"}})
+        .count("slant", "Slant", &Settings::slant, {-8, 8, Unit::none, 4},
+               "Tiles that what stands upright moves across on its way down one; long clouds then run aslant.")
         .number("step", "Frequency step", &Settings::step, {1.2, 4, Unit::none},
                 "How much finer each size is than the one before.")
         .number("wander", "Wander", &Settings::wander, {0, 2048, Unit::px, 256, Scale::root},

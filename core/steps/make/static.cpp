@@ -19,6 +19,7 @@ struct Settings {
     double strength = 60;
     double share = 4;
     double grain_x = 1, grain_y = 1;
+    int slant = 0;
     Colouring colouring = Colouring::grey;
     double centre = 0.5;
     double tails = 0;
@@ -39,6 +40,7 @@ Bundle run(const Settings& s, const StepContext& context) {
         grains.seed = mix64(context.seed, static_cast<std::uint64_t>(c));
         grains.tails = static_cast<float>(s.tails / 100);
         grains.share = static_cast<float>(s.share / 100);
+        grains.slant = s.slant;
         const GrainField field(grains, size);
         Plane plane = context.plane();
         context.for_rows([&](int first, int last) {
@@ -74,6 +76,8 @@ StepDescription describe_static() {
                 "Width of a grain; whole grains fill the tile.")
         .number("grain-y", "Grain down", &Settings::grain_y, {1, 512, Unit::px, 32, Scale::root},
                 "Height of a grain; whole grains fill the tile.")
+        .count("slant", "Slant", &Settings::slant, {-8, 8, Unit::none, 4},
+               "Tiles that columns of grains move across on their way down one, so that long grains run aslant.")
         .choice("colour", "Colour", &Settings::colouring, {{"grey", "Grey"}, {"coloured", "Coloured"}},
                 "One tone per grain, or red, green and blue each by itself.")
         .number("centre", "Centre tone", &Settings::centre, {0, 1, Unit::tone}, "The tone that grains stray from.", toned)
