@@ -64,6 +64,8 @@ constexpr PlaneName all_planes[] = {
     share_of(planes::layer, "Layer", "How far up in the pile what shows there lies, 0 to 1.", whole),
     share_of(planes::bend, "Bend", "How a flake bends from its middle to its rim: 0.5 is level."),
     share_of(planes::line, "Lines", "The single line there, by which it differs from its neighbours."),
+    share_of(planes::dirt, "Dirt", "What has settled."),
+    share_of(planes::worn, "Wear", "What has been rubbed off."),
     share_of(planes::root_to_tip, "From root to tip", "0 where a stroke begins, 1 where it ends.", whole),
 };
 

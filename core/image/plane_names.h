@@ -40,6 +40,7 @@ constexpr std::string_view joint = "joint", arris = "arris";
 constexpr std::string_view layer = "layer", bend = "bend";
 constexpr std::string_view line = "line";
 constexpr std::string_view root_to_tip = "root-to-tip";
+constexpr std::string_view dirt = "dirt", worn = "worn";
 }  // namespace planes
 
 }  // namespace loom

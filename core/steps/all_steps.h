@@ -64,6 +64,8 @@
     STEP(reflections)         \
     STEP(bloom)               \
     STEP(hollows)             \
+    STEP(settle)              \
+    STEP(wear)                \
     STEP(bevel)               \
     STEP(edgetone)            \
     STEP(shadow)              \

@@ -3,18 +3,16 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/catalogue/describe.h"
 #include "core/image/gaussian.h"
+#include "core/steps/height_source.h"
 
 namespace loom {
 
 namespace hollows_step {
 namespace {
 
-enum class From { tone, height, strand };
-
 struct Settings {
-    From from = From::tone;
+    HeightFrom from = HeightFrom::tone;
     std::string strand;
     double radius = 16;
     double bias = 0;
@@ -22,10 +20,8 @@ struct Settings {
 };
 
 Bundle run(const Settings& s, const StepContext& context) {
-    const Bundle* source = s.from == From::strand ? context.other("strand") : context.input;
-    if (!source || source->empty()) return Bundle::of(Plane(context.size, 0.5f));
-    const PlaneRef named = s.from == From::tone ? nullptr : source->plane(height_plane);
-    const PlaneRef height = named ? named : tone_of(*source, *context.job);
+    const PlaneRef height = height_source(s.from, context);
+    if (!height) return Bundle::of(Plane(context.size, 0.5f));
     const Plane soft = gaussian_blur(*height, s.radius * context.scale_x(), s.radius * context.scale_y(), *context.job);
     Plane out(context.size);
     const auto gain = static_cast<float>(s.spread / 100 * 2), centre = static_cast<float>(0.5 + s.bias / 200);
@@ -52,10 +48,8 @@ StepDescription describe_hollows() {
     base.headline = {"radius"};
     base.alone = {{"height", std::string("strand")}};
     const When strand{"height", {"strand"}};
-    return Describe<Settings>(std::move(base))
-        .choice("height", "Height from", &Settings::from, {{"tone", "Tone"}, {"height", "Height"}, {"strand", "Strand"}},
-                "What is high: light tones, the height that came in, or another strand.")
-        .strand("strand", "Strand", &Settings::strand, "The strand whose height or tone is read.", strand)
+    Describe<Settings> describe(std::move(base));
+    describe_height_source(describe)
         .number("radius", "Radius", &Settings::radius, {0.5, 1024, Unit::px, 128, Scale::root}, "How large a top or hollow is.")
         .number("bias", "Bias", &Settings::bias, {-100, 100, Unit::percent}, "Lighter or darker as a whole.")
         .number("spread", "Spread", &Settings::spread, {0, 2000, Unit::percent, 600, Scale::root},
@@ -65,11 +59,9 @@ StepDescription describe_hollows() {
         .shape([](const Settings&, Shape) {
             return Shape{1, false};
         })
-        .reads([](const Settings& s) {
-            return s.from == From::tone ? std::vector<std::string>{} : std::vector<std::string>{std::string(height_plane)};
-        })
-        .needs_whole()
-        .run(run);
+        .reads([](const Settings& s) { return height_source_reads(s.from); })
+        .needs_whole();
+    return describe.run(run);
 }
 
 }  // namespace loom

@@ -1,0 +1,103 @@
+// SPDX-FileCopyrightText: Keen Loom contributors
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+
+#include "core/structures/filled.h"
+#include "core/image/plane_names.h"
+#include "core/steps/height_source.h"
+#include "core/structures/causes.h"
+
+namespace loom {
+
+namespace wear_step {
+namespace {
+
+enum class On { tops, edges, both };
+enum class Output { picture, mask };
+
+struct Settings {
+    HeightFrom from = HeightFrom::height;
+    std::string strand;
+    On on = On::both;
+    double reach = 12, share = 16, softness = 45;
+    double broken = 85, broken_size = 34;
+    Output output = Output::picture;
+    Colour colour{0.86f, 0.82f, 0.75f};
+    double strength = 65, depth = 6;
+};
+
+/// What stands out within a reach: tops by all of it, edges by a quarter.
+Plane worn_of(const Settings& s, const Plane& height, const StepContext& context) {
+    const Job& job = *context.job;
+    const auto standing = [&](double reach) {
+        Plane out = depth_below(height, reach, context);
+        for_values(job, out, [&](std::size_t first, std::size_t last) {
+            for (std::size_t i = first; i < last; ++i) out.data()[i] = -out.data()[i];
+        });
+        return out;
+    };
+    Plane score = standing(s.on == On::edges ? std::max(0.5, s.reach / 4) : s.reach);
+    if (s.on == On::both) score = either(score, standing(std::max(0.5, s.reach / 4)), job);
+    Plane worn = strongest(score, s.share / 100, s.softness / 100, job);
+    loom::broken(worn, s.broken_size, s.broken / 100, 0x7772, context);
+    return worn;
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    context.job->check();
+    const PlaneRef height = height_source(s.from, context);
+    Plane worn = height ? worn_of(s, *height, context) : Plane(context.size, 0.0f);
+    if (s.output == Output::picture)
+        return marked(*context.input, worn, {s.colour, s.strength / 100, -s.depth / 100, planes::worn}, context);
+    Bundle result = Bundle::of(std::move(worn));
+    if (context.input) result.named = context.input->named;
+    if (context.wants(planes::worn)) result.named[std::string(planes::worn)] = result.colour[0];
+    return result;
+}
+
+}  // namespace
+}  // namespace wear_step
+
+StepDescription describe_wear() {
+    using namespace wear_step;
+    StepDescription base;
+    base.id = "wear", base.title = "Wear", base.family = Family::shade;
+    base.summary = "Rubs off what stands out: tops and arrises, broken by noise.";
+    base.words = "rubbed worn scuffed chipped edges paint bare polish age distress weather scratch";
+    base.seeded = true;
+    base.headline = {"on", "share"};
+    base.planes = {planes::worn};
+    base.alone = {{"height", std::string("strand")}, {"output", std::string("mask")}};
+    base.alone_in_mask = {{"height", std::string("tone")}, {"output", std::string("mask")}};
+    const Range share{0, 100, Unit::percent};
+    const When painted{"output", {"picture"}};
+    Describe<Settings> describe(std::move(base));
+    describe_height_source(describe)
+        .choice("on", "On", &Settings::on, {{"tops", "Tops"}, {"edges", "Edges"}, {"both", "Both"}},
+                "What is rubbed: what lies higher than all round it, the sharp edges of it, or both.")
+        .number("reach", "Reach", &Settings::reach, {0.5, 1024, Unit::px, 96, Scale::root},
+                "How large a top is; edges are a quarter.")
+        .number("share", "Share", &Settings::share, share, "How much of the tile is worn, before it is broken.")
+        .number("softness", "Softness", &Settings::softness, share, "How softly it ends.")
+        .number("broken", "Broken", &Settings::broken, share, "How much of it noise leaves out.")
+        .number("broken-size", "Broken size", &Settings::broken_size, {2, 1024, Unit::px, 160, Scale::root},
+                "Size of that noise.", When::above("broken", 0))
+        .section("Result")
+        .choice("output", "Result", &Settings::output, {{"picture", "Picture"}, {"mask", "Mask"}},
+                "Whether what came in is changed there, or the wear handed on as a grey for masks and maps.")
+        .colour("colour", "Colour", &Settings::colour, "What shows where it is worn.", painted)
+        .number("strength", "Strength", &Settings::strength, share, "How much of what came in is rubbed off.", painted)
+        .number("depth", "Depth", &Settings::depth, {-100, 100, Unit::percent, 40},
+                "How far a height that comes along is lowered.", painted)
+        .takes_input(painted || !When("height", {"strand"}))
+        .shape([](const Settings& s, Shape in) {
+            if (s.output == Output::mask) return Shape{1, false};
+            return Shape{in.channels == 1 && is_grey(s.colour) ? 1 : 3, in.coverage};
+        })
+        .reads([](const Settings& s) { return height_source_reads(s.from); })
+        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 6.0; })
+        .needs_whole();
+    return describe.run(run);
+}
+
+}  // namespace loom
