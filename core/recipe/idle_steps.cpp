@@ -4,7 +4,9 @@
 
 #include "core/catalogue/description.h"
 #include "core/recipe/edits.h"
+#include "core/image/plane_names.h"
 #include "core/recipe/references.h"
+#include "core/recipe/strand_planes.h"
 
 namespace loom {
 
@@ -36,6 +38,29 @@ std::string idle(const Strand& strand, ChainKind kind, std::size_t at) {
     return description->notice(step.set);
 }
 
+/// A plane that the strand does not have; "" if it does, or if `word` names none.
+std::string lacks(const Recipe& recipe, std::string_view strand, std::string_view word) {
+    const PlaneName* plane = find_plane_word(word);
+    const Strand* named = recipe.strand(strand);
+    // What has no height is as high as it is light.
+    if (!plane || !named || plane->id == height_plane || planes_of_strand(recipe, strand).contains(plane->id)) return {};
+    std::string message = "The strand ";
+    message += named->name.empty() ? named->id : named->name;
+    message += " has nothing that is called ";
+    message += plane->title;
+    return message + ": it is black.";
+}
+
+std::string lacks(const Recipe& recipe, const Step& step) {
+    const StepDescription* description = step.on ? find_step(step.kind) : nullptr;
+    if (!description) return {};
+    for (const Parameter& p : description->parameters)
+        if (!p.planes_of.empty() && relevant(*description, p, step.set))
+            return lacks(recipe, as<std::string>(value_or_default(*description->parameter(p.planes_of), step.set)),
+                         as<std::string>(value_or_default(p, step.set)));
+    return {};
+}
+
 }  // namespace
 
 std::string why_idle(const Strand& strand, std::string_view step) {
@@ -52,9 +77,13 @@ std::vector<IdleStep> idle_steps(const Recipe& recipe) {
         const std::string here = "/strands/" + std::to_string(s);
         for (ChainKind kind : all_chains)
             for (std::size_t k = 0; k < strand.chain(kind).size(); ++k)
-                if (std::string message = idle(strand, kind, k); !message.empty())
+                if (std::string message = idle(strand, kind, k);
+                    !message.empty() || !(message = lacks(recipe, strand.chain(kind)[k])).empty())
                     all.push_back({strand.id, strand.chain(kind)[k].id,
                                    here + "/" + std::string(chain_id(kind)) + "/" + std::to_string(k), std::move(message)});
+        for (const auto& [map, route] : strand.routes)
+            if (std::string message = lacks(recipe, strand.id, route.plane); strand.on && !message.empty())
+                all.push_back({strand.id, "", here + "/routes/" + std::string(map_id(map)), std::move(message)});
         if (strand.on && strand.join.within && within_base(recipe, static_cast<int>(s)) < 0)
             all.push_back({strand.id, "", here + "/join/within",
                            "It is kept within what shows to its left, and nothing does: keeping within has no effect."});

@@ -78,8 +78,12 @@ Plane rise_above(const Plane& height, double direction, double reach_px, const S
 }
 
 Plane either(const Plane& a, const Plane& b, const Job& job) {
-    const auto of_a = static_cast<float>(1 / std::max(1e-6, deviation_of(a, job))),
-               of_b = static_cast<float>(1 / std::max(1e-6, deviation_of(b, job)));
+    // What is level but for rounding says nothing.
+    const auto factor = [&](const Plane& plane) {
+        const double deviation = deviation_of(plane, job);
+        return static_cast<float>(deviation > 1e-5 ? 1 / deviation : 0);
+    };
+    const float of_a = factor(a), of_b = factor(b);
     Plane both = a.alike();
     for_values(job, both, [&](std::size_t first, std::size_t last) {
         for (std::size_t i = first; i < last; ++i) both.data()[i] = std::max(of_a * a.data()[i], of_b * b.data()[i]);
@@ -91,7 +95,7 @@ Plane strongest(const Plane& score, double share, double softness, const Job& jo
     Plane mask = score.alike();
     const ToneSpan span = tone_span_of(score, nullptr, job);
     // Where all is alike nothing stands out.
-    if (!(span.greatest - span.least > 1e-6f) || share <= 0) {
+    if (!(span.greatest - span.least > 1e-5f) || share <= 0) {
         for_values(job, mask,
                    [&](std::size_t first, std::size_t last) { std::fill(mask.data() + first, mask.data() + last, 0.0f); });
         return mask;
@@ -99,9 +103,10 @@ Plane strongest(const Plane& score, double share, double softness, const Job& jo
     const auto level = static_cast<float>(
         Tally::of(score, nullptr, static_cast<double>(span.least), static_cast<double>(span.greatest), 4096, job)
             .tone_above(share));
-    const auto soft = static_cast<float>(std::max(0.02, softness) * deviation_of(score, job));
+    // From the level upwards, so that all that only reaches it, such as level ground, is left out.
+    const auto soft = static_cast<float>(2 * std::max(0.01, softness) * deviation_of(score, job));
     for_values(job, mask, [&](std::size_t first, std::size_t last) {
-        for (std::size_t i = first; i < last; ++i) mask.data()[i] = shoulder(level - soft, level + soft, score.data()[i]);
+        for (std::size_t i = first; i < last; ++i) mask.data()[i] = shoulder(level, level + soft, score.data()[i]);
     });
     return mask;
 }

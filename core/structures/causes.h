@@ -5,6 +5,7 @@
 #pragma once
 
 #include "core/catalogue/context.h"
+#include "core/colour/colour.h"
 
 namespace loom {
 
@@ -16,8 +17,8 @@ Plane rise_above(const Plane& height, double direction, double reach_px, const S
 /// The greater of both, each beside its own deviation.
 Plane either(const Plane& a, const Plane& b, const Job& job);
 
-/// A score as a mask: the greatest ones over `share` (0..1) of the tile are white, with soft ends of `softness` (0..1)
-/// deviations.
+/// A score as a mask: where the greatest ones over `share` (0..1) of the tile lie, rising over twice `softness` (0..1)
+/// deviations. What only reaches the level, such as level ground, is left out.
 Plane strongest(const Plane& score, double share, double softness, const Job& job);
 
 /// What runs down from a mask: for `length_px`, in streaks.

@@ -66,11 +66,12 @@ HWY_INLINE void UnitAs(const LaidUnit& unit, const UnitEdges& edges, float dx, f
             top = e.ground + side * (face - e.ground);
         }
         const float shown = ground + of_top * top + of_cover * cover;
-        float next = sign * most(sign * before, sign * shown), high = most(low, top), now = most(inside, was);
+        float next = sign * most(sign * before, sign * shown), high = most(low, top);
+        const float now = most(inside, was);
         if constexpr (!Plain) {
             const float seen = most(cover, 0), laid = before + seen * (of_top * top + full - before),
                         piled = low + seen * (0.45f * u.layer + 0.55f * top - low);
-            next += over * (laid - next), high += over * (piled - high), now += over * (deep - now);
+            next += over * (laid - next), high += over * (piled - high);
         }
         picture[x] = shows > 0 ? next : before;
         height[x] = shows > 0 ? high : low;

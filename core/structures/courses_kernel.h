@@ -11,8 +11,8 @@ struct LaidUnit {
     float x, y, half_x, half_y;  ///< middle and half sides, joint taken off
     float c, s;                  ///< turn
     float tone, wear, tilt_x, tilt_y, level;
-    float cut_x, cut_y, cut;  ///< in its own frame, where an arris has broken off, and how far about; 0: nowhere
-    float layer;              ///< 0..1: how far up it lies where units overlap
+    float cut_x = 0, cut_y = 0, cut = 0;  ///< in its own frame, where an arris has broken off, and how far about; 0: nowhere
+    float layer = 0;                      ///< 0..1: how far up it lies where units overlap
 };
 
 /// How the face of a unit goes over into its sides: as a pillow, as a slant, or as the quarter of a circle.
@@ -35,11 +35,11 @@ enum class UnitShow { cover, height, joint };
 /// seen, else below 0.
 struct UnitRow {
     const float *wear, *chips;  ///< noise of deviation 1
-    const float* rim;           ///< pixels by which the outline is drawn in besides; null: none
     float *depth, *mine;
     float *picture, *height;
     UnitShow show;
-    float full;  ///< what is shown of the whole unit, for cover
+    float full;                  ///< what is shown of the whole unit, for cover
+    const float* rim = nullptr;  ///< pixels by which the outline is drawn in besides; null: none
 };
 
 /// Draws columns from..to of a unit whose middle is (dx + unit.x, unit.y) and lies `dy` rows above.

@@ -31,7 +31,7 @@ struct ThrowSettings {
     std::uint64_t seed = 0;
     const Job* job = nullptr;  ///< asked now and then whether to go on
     /// Whether a throw with the k-th lot may stay at a place in tiles; empty: all may.
-    std::function<bool(double u, double v, std::uint64_t k)> keeps;
+    std::function<bool(double u, double v, std::uint64_t k)> keeps = {};
 };
 
 /// At most `count` throws, larger ones first where they keep apart; fewer where there is no room.

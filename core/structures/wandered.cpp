@@ -36,7 +36,7 @@ Bundle wandered(const Bundle& in, const std::vector<WanderScale>& scales, std::u
                 float* out = source.out.row(row);
                 const float* from = source.plane->data();
                 if (!source.whole) {
-                    read_cubic(&from, 1, size, x.data(), y.data(), size.width, &out);
+                    read_bilinear(&from, 1, size, x.data(), y.data(), size.width, &out);
                     continue;
                 }
                 for (std::size_t k = 0; k < static_cast<std::size_t>(size.width); ++k)

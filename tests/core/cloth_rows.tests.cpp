@@ -135,7 +135,7 @@ TEST_CASE("cloth without twist shows its dyes, darker in the gaps", "[structures
     for (int k = 0; k < 6; ++k)
         show_upright(wide.row, 0, count - 1, static_cast<float>(k), static_cast<float>(k) + 0.5f, {1, 0, 1}, soft);
     std::vector<float> u(count), v(count);
-    twist_row(wide.row, {6, 0.125f, 0.125f, 1.2f, lots.data(), lots.data()}, u.data(), v.data());
+    twist_row(wide.row, {6, 0.125f, 0.125f, 1.2f, 1.2f, lots.data(), lots.data()}, u.data(), v.data());
     int beside = 0;
     for (std::size_t x = 0; x < count; ++x) {
         CHECK((std::isfinite(u[x]) && std::isfinite(v[x])));

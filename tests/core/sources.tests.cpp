@@ -66,7 +66,7 @@ TEST_CASE("every source gives the same 16-bit picture whatever vectors the machi
                 INFO(words(*step, values) << " without " << without);
                 // What reads noise at places that come from noise carries a rounding on; half an 8-bit step at most.
                 const bool bent = step->id == "rings" || step->id == "weave" || step->id == "veins" || step->id == "facets" ||
-                                  step->id == "streaks";
+                                  step->id == "cells" || step->id == "courses" || step->id == "streaks";
                 CHECK(greatest_difference(best, other) <= (bent ? 0.5 / 255 : 1.01 / 65535));
             }
         }

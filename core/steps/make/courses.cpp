@@ -70,31 +70,33 @@ public:
             boxes.push_back({unit.x - unit.half_x - reach, unit.y - unit.half_y - reach, unit.x + unit.half_x + reach,
                              unit.y + unit.half_y + reach});
         }
-        for_object_bands(
-            *context_.job, context_.size, boxes, 16, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
-                const auto padded = static_cast<std::size_t>(worn.padded_width());
-                const auto width = static_cast<std::size_t>(context_.size.width);
-                std::vector<float> wear(padded), chips(padded), rim(padded), slow(padded), depth(width), mine(width),
-                    unseen(width);
-                for (int y = first; y < last; ++y) {
-                    if (s_.wear > 0) worn.row(y, wear.data());
-                    if (s_.chips > 0) chipped.row(y, chips.data());
-                    std::fill(depth.begin(), depth.end(), 0.0f);
-                    if (rimmed) {
-                        ragged.row(y, rim.data()), smeared.row(y, slow.data());
-                        draw_in(rim, slow);
-                    }
-                    if (float* ground = sheet.height(y)) std::fill_n(ground, width, ground_level());
-                    if (s_.show == Show::height) std::fill_n(sheet.colour(0, y), width, ground_level());
-                    for (const ObjectCopy& copy : copies)
-                        row(sheet, copy, boxes[copy.object], y,
-                            {wear.data(), chips.data(), rimmed ? rim.data() : nullptr, depth.data(), mine.data(),
-                             sheet.colour(0, y), sheet.height(y) ? sheet.height(y) : unseen.data(), UnitShow::cover, 1},
-                            {arris.row(y), layer.row(y)});
-                    if (float* to = joint.row(y))
-                        for (std::size_t x = 0; x < width; ++x) to[x] = depth[x] > 0 ? std::max(0.0f, 0.5f - depth[x]) : 1.0f;
-                }
-            });
+        for_object_bands(*context_.job, context_.size, boxes, 16,
+                         [&](int first, int last, const std::vector<ObjectCopy>& copies) {
+                             const auto padded = static_cast<std::size_t>(worn.padded_width());
+                             const auto width = static_cast<std::size_t>(context_.size.width);
+                             std::vector<float> wear(padded), chips(padded), rim(padded), slow(padded), depth(width), mine(width),
+                                 unseen(width);
+                             for (int y = first; y < last; ++y) {
+                                 if (s_.wear > 0) worn.row(y, wear.data());
+                                 if (s_.chips > 0) chipped.row(y, chips.data());
+                                 std::fill(depth.begin(), depth.end(), 0.0f);
+                                 if (rimmed) {
+                                     ragged.row(y, rim.data()), smeared.row(y, slow.data());
+                                     draw_in(rim, slow);
+                                 }
+                                 if (float* ground = sheet.height(y)) std::fill_n(ground, width, ground_level());
+                                 if (s_.show == Show::height) std::fill_n(sheet.colour(0, y), width, ground_level());
+                                 for (const ObjectCopy& copy : copies)
+                                     row(sheet, copy, boxes[copy.object], y,
+                                         {wear.data(), chips.data(), depth.data(), mine.data(), sheet.colour(0, y),
+                                          sheet.height(y) ? sheet.height(y) : unseen.data(), UnitShow::cover, 1,
+                                          rimmed ? rim.data() : nullptr},
+                                         {arris.row(y), layer.row(y)});
+                                 if (float* to = joint.row(y))
+                                     for (std::size_t x = 0; x < width; ++x)
+                                         to[x] = depth[x] > 0 ? std::max(0.0f, 0.5f - depth[x]) : 1.0f;
+                             }
+                         });
         Bundle result = sheet.finish();
         for (AskedPlane* each : {&joint, &arris, &layer}) each->hand_on(result);
         return result;

@@ -85,8 +85,9 @@ Bundle run(const Settings& s, const StepContext& context) {
     line.first = columns.data(), line.second = other_columns.data();
     line.period = static_cast<float>(figure.first.period_px(context.tile));
     line.second_period = static_cast<float>(figure.second.period_px(context.tile));
-    // At least a pixel soft, so that slanted edges have no steps.
-    line.soft = static_cast<float>(std::max(s.softness, 1 / std::sqrt(context.scale_x() * context.scale_y())));
+    // At least a pixel soft, so that slanted edges have no steps; what is smaller than designed is averaged over its pixels.
+    const double pixel = 1 / std::sqrt(context.scale_x() * context.scale_y());
+    line.soft = static_cast<float>(pixel > 1 ? std::hypot(s.softness, pixel) : std::max(s.softness, pixel));
     line.duty = static_cast<float>(s.duty / 100);
     Plane out = context.plane();
     context.for_rows([&](int first, int last) {

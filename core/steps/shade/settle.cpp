@@ -19,7 +19,7 @@ struct Settings {
     HeightFrom from = HeightFrom::height;
     std::string strand;
     Into into = Into::both;
-    double reach = 14, share = 28, softness = 60;
+    double reach = 14, share = 36, softness = 60;
     double run = 70, run_length = 70, direction = 270;
     double grain = 55;
     Output output = Output::picture;

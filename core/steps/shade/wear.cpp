@@ -19,7 +19,7 @@ struct Settings {
     HeightFrom from = HeightFrom::height;
     std::string strand;
     On on = On::both;
-    double reach = 12, share = 16, softness = 45;
+    double reach = 12, share = 22, softness = 45;
     double broken = 85, broken_size = 34;
     Output output = Output::picture;
     Colour colour{0.86f, 0.82f, 0.75f};
