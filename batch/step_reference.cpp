@@ -168,6 +168,11 @@ Outcome write_sheet(Family family, const std::string& path, const Job& job) {
         const Bundle& in = along_edge(*steps[k]) ? form : *before;
         auto after = made(steps[k]->id, shown_values(*steps[k], tile), 4, &in, others, tile, job);
         if (!after) return after.error();
+        // What light alone shows is lit.
+        if (steps[k]->shown_lit) {
+            after = made("relief", {{"depth", 14.0}, {"result", std::string("light")}}, 0, &*after, {}, tile, job);
+            if (!after) return after.error();
+        }
         const int left = margin + static_cast<int>(k) % across * (width + margin);
         const int top = margin + static_cast<int>(k) / across * (picture_side + margin);
         // Treatments are seen near: a part of the tile.

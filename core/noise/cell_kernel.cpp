@@ -118,21 +118,18 @@ HWY_INLINE std::size_t Keep(const std::vector<CellSide>& sides, VF dx, float dy,
         for (std::size_t k = 0; k < count; ++k) hn::Store(Line<M>(sides[k], dx, dy, own), f, kept.lines + k * lanes);
         return count;
     }
-    // How much farther a neighbour is bounds the way to the line between: at most half of it, and at least that over the square
-    // root of 2. Most neighbours are too far to count, and need not be measured.
-    VF closest = hn::Set(f, 1e30f), closest_lifted = closest;
+    // How much farther a neighbour is bounds the way to the line between: it is at least half of it over the square root of 2.
+    // Most neighbours are too far to count, and need not be measured.
+    VF nearest = hn::Set(f, 1e30f), nearest_lifted = nearest;
+    const VF soft = hn::Set(f, 8 * rounding);
     for (std::size_t k = 0; k < count; ++k) {
         const CellSide& side = sides[k];
         const VF more = hn::Sub(Distance<M>(hn::Sub(dx, hn::Set(f, side.dx)), hn::Set(f, dy - side.dy)), own),
-                 most = hn::Mul(hn::Max(more, hn::Zero(f)), hn::Set(f, 0.5f * side.scale));
-        hn::Store(most, f, kept.lines + k * lanes);
-        closest = hn::Min(closest, most), closest_lifted = hn::Min(closest_lifted, hn::Add(most, hn::Set(f, side.lift)));
-    }
-    closest_lifted = hn::Add(closest_lifted, hn::Set(f, 8 * rounding));
-    for (std::size_t k = 0; k < count; ++k) {
-        const VF least = hn::Mul(kept.At(k), hn::Set(f, 0.70710678f));
-        const auto counts = hn::Or(hn::Le(least, closest), hn::Le(hn::Add(least, hn::Set(f, sides[k].lift)), closest_lifted));
-        if (!hn::AllFalse(f, counts)) hn::Store(Line<M>(sides[k], dx, dy, own), f, kept.lines + k * lanes);
+                 least = hn::Mul(hn::Max(more, hn::Zero(f)), hn::Set(f, 0.35355339f * side.scale)), lift = hn::Set(f, side.lift);
+        const auto counts = hn::Or(hn::Le(least, nearest), hn::Le(hn::Add(least, lift), hn::Add(nearest_lifted, soft)));
+        const VF line = hn::AllFalse(f, counts) ? least : Line<M>(side, dx, dy, own);
+        nearest = hn::Min(nearest, line), nearest_lifted = hn::Min(nearest_lifted, hn::Add(line, lift));
+        hn::Store(line, f, kept.lines + k * lanes);
     }
     return count;
 }
@@ -151,6 +148,19 @@ HWY_INLINE VF Border(const std::vector<CellSide>& sides, std::size_t count, cons
         sum = hn::Add(sum, hn::Exp(f, hn::Mul(hn::Sub(b, border), sharp)));
     }
     return hn::Max(hn::Zero(f), hn::Sub(border, hn::Mul(hn::Set(f, rounding), hn::Log(f, sum))));
+}
+
+/// The lot of the nearest border, mixed by how near each is, or it would jump where two are as near.
+HWY_INLINE VF Pair(const std::vector<CellSide>& sides, std::size_t count, const Kept& kept, float soft) {
+    const F f;
+    VF edge = hn::Set(f, 1e30f), sum = hn::Zero(f), weights = hn::Zero(f);
+    for (std::size_t k = 0; k < count; ++k) edge = hn::Min(edge, kept.At(k));
+    const VF sharp = hn::Set(f, -1 / soft);
+    for (std::size_t k = 0; k < count; ++k) {
+        const VF weight = hn::Exp(f, hn::Mul(hn::Sub(kept.At(k), edge), sharp));
+        sum = hn::MulAdd(weight, hn::Set(f, sides[k].pair), sum), weights = hn::Add(weights, weight);
+    }
+    return hn::Div(sum, weights);
 }
 
 template <CellMetric M>
@@ -185,16 +195,7 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
             other = hn::IfThenElse(hn::Lt(b, edge), hn::Set(f, sides[k].tone), other);
             edge = hn::Min(edge, b);
         }
-        if (shade.pair) {
-            // Mixed by how near each border is, or the lot would jump where two are as near.
-            const VF sharp = hn::Set(f, -1 / shade.pair_soft);
-            VF sum = hn::Zero(f), weights = hn::Zero(f);
-            for (std::size_t k = 0; k < count; ++k) {
-                const VF weight = hn::Exp(f, hn::Mul(hn::Sub(lines.At(k), edge), sharp));
-                sum = hn::MulAdd(weight, hn::Set(f, sides[k].pair), sum), weights = hn::Add(weights, weight);
-            }
-            put(hn::Div(sum, weights), shade.pair);
-        }
+        VF pair = shade.pair ? Pair(sides, count, lines, shade.pair_soft) : hn::Zero(f);
         VF border = Border(sides, count, lines, shade.rounding);
         if (shade.blends) {
             // Where cells run together both have a say, by weights that are the same from either side.
@@ -209,11 +210,14 @@ void ShadeIn(const CellSpan& span, const std::int32_t* HWY_RESTRICT owner, const
                 const float their_dy = span.dy - side.dy;
                 const std::size_t their_count =
                     Keep<M>(theirs, their_dx, their_dy, Distance<M>(their_dx, hn::Set(f, their_dy)), shade.rounding, lines);
-                border = hn::MulAdd(weight, Border(theirs, their_count, lines, shade.rounding), border);
+                if (shade.merges) border = hn::MulAdd(weight, Border(theirs, their_count, lines, shade.rounding), border);
+                if (shade.pair) pair = hn::MulAdd(weight, Pair(theirs, their_count, lines, shade.pair_soft), pair);
                 weights = hn::Add(weights, weight);
             }
-            border = hn::Div(border, weights);
+            if (shade.merges) border = hn::Div(border, weights);
+            if (shade.pair) pair = hn::Div(pair, weights);
         }
+        if (shade.pair) put(pair, shade.pair);
         put(border, shade.border), put(edge, shade.edge);
         const VF own_tone = hn::Set(f, shade.own_tone);
         const VF share = hn::Max(hn::Zero(f), hn::NegMulAdd(edge, hn::Set(f, shade.pixels), hn::Set(f, 0.5f)));

@@ -42,8 +42,9 @@ struct CellSide {
 struct CellShade {
     CellMetric metric;
     const std::vector<std::vector<CellSide>>* sides;  ///< of all cells
-    /// Cells whose borders are blended in where they run together; null: borders do not merge.
+    /// Cells that have a say beyond their border, where borders merge or lots of them are asked for; null: none.
     const std::vector<std::vector<CellSide>>* blends;
+    bool merges;      ///< whether borders do
     float rounding;   ///< design pixels of the soft minimum; 0: the plain one
     float own_tone;   ///< of the cell
     float pixels;     ///< pixels a design pixel

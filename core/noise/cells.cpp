@@ -173,6 +173,9 @@ std::vector<std::vector<CellNeighbour>> CellField::touching(const Job& job) cons
         known.push_back({b, dx, dy});
         met[static_cast<std::size_t>(b)].push_back({a, -dx, -dy});
     };
+    // What touches by Euclid's measure nearly always touches by others, if only in a point.
+    for (std::size_t k = 0; k < cells_.size(); ++k)
+        for (const CellNeighbour& n : cells_[k].neighbours) met[k].push_back(n);
     for (int y = 0; y < size.height; ++y)
         for (int x = 0; x < size.width; ++x) {
             const int right = x + 1 < size.width ? x + 1 : 0, below = y + 1 < size.height ? y + 1 : 0;
@@ -184,7 +187,8 @@ std::vector<std::vector<CellNeighbour>> CellField::touching(const Job& job) cons
 }
 
 void CellField::find_sides(const Job& job) {
-    const bool straight = settings_.metric == CellMetric::euclid, merging = settings_.merging_px > 0;
+    const bool straight = settings_.metric == CellMetric::euclid,
+               merging = settings_.merging_px > 0 || settings_.pair_soft_px > 0;
     sides_.resize(cells_.size());
     const auto met = straight ? std::vector<std::vector<CellNeighbour>>() : touching(job);
     if (merging) blends_.resize(cells_.size());
@@ -315,7 +319,8 @@ void CellField::rows(int first, int last, bool with_second, bool with_border, Ce
     for (const CellSpan& span : spans) {
         CellShade shade{};
         shade.metric = settings_.metric;
-        shade.sides = &sides_, shade.blends = settings_.merging_px > 0 ? &blends_ : nullptr;
+        shade.sides = &sides_, shade.merges = settings_.merging_px > 0;
+        shade.blends = shade.merges || pairs ? &blends_ : nullptr;
         shade.rounding = static_cast<float>(settings_.rounding_px);
         shade.second = with_second ? out.second.data() + span.at : nullptr;
         shade.border = with_border ? out.border.data() + span.at : nullptr;

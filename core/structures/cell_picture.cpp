@@ -66,7 +66,8 @@ CellSettings field_settings(const Settings& s, const StepContext& context) {
     field.layout.seed = context.seed;
     const double mean = std::sqrt(field.spacing_x * field.spacing_y);
     field.merging_px = s.merging / 100 * 0.35 * mean;
-    field.pair_soft_px = 0.06 * mean;
+    const bool creased = context.wants(planes::crease) || context.wants(height_plane) || s.show == Show::dome;
+    field.pair_soft_px = (creased && s.crease_spread > 0) || context.wants(planes::pair) ? 0.06 * mean : 0;
     if (const auto merging = density_map(context.other("merging-from")))
         field.merging_at = [merging](double u, double v) { return merging->tone(u, v); };
     field.rounding_px = s.rounding / 100 * 0.2 * mean;

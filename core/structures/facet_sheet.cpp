@@ -17,6 +17,7 @@
 #include "core/structures/drift.h"
 #include "core/structures/throws.h"
 #include "core/structures/object_sheet.h"
+#include "core/structures/supersampled.h"
 
 namespace loom {
 
@@ -247,7 +248,8 @@ FacetSheet plain_facets() {
     return plain;
 }
 
-Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
+namespace {
+Bundle sheet_made(const FacetSheet& s, const StepContext& context) {
     const Size size = context.size;
     const bool slopes =
         s.leans && (context.wants(objects::id) || context.wants(objects::tilt[0]) || context.wants(objects::tilt[1]));
@@ -350,6 +352,19 @@ Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
     name(objects::tilt[0], sum.slope_x), name(objects::tilt[1], sum.slope_y), name(objects::id, sum.number);
     name(planes::crease, sum.crease);
     return result;
+}
+
+}  // namespace
+
+bool facets_finer(const FacetSheet& s, double scale_x, double scale_y, Size tile) {
+    const double points = std::min<double>(most_points, s.count * std::pow(4.0, s.levels - 1)),
+                 spacing = std::sqrt(static_cast<double>(tile.width) * tile.height / points) * std::min(scale_x, scale_y);
+    return s.opaque && spacing < 5 && supersamples(scale_x, scale_y);
+}
+
+Bundle facet_sheet(const FacetSheet& s, const StepContext& context) {
+    if (!facets_finer(s, context.scale_x(), context.scale_y(), context.tile)) return sheet_made(s, context);
+    return supersampled(context, [&](const StepContext& c) { return sheet_made(s, c); });
 }
 
 }  // namespace loom

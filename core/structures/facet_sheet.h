@@ -24,6 +24,8 @@ struct FacetSheet {
     double slope_limit = 60;
 };
 
+/// Whether its finest facets are so small at a size that it is made at twice that: those that lie on others hide what is coarser.
+bool facets_finer(const FacetSheet& settings, double scale_x, double scale_y, Size tile);
 /// Sheets that are added up, of flat faces.
 FacetSheet plain_facets();
 Bundle facet_sheet(const FacetSheet& settings, const StepContext& context);

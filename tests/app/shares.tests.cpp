@@ -11,6 +11,7 @@
 
 #include "app/loom/aside_picture.h"
 #include "app/loom/tuning_desk.h"
+#include "app/tries/plane_choice.h"
 #include "app/widgets/formula_edit.h"
 #include "core/recipe/edits.h"
 #include "tests/app/fixture.h"
@@ -132,4 +133,50 @@ TEST_CASE("words of a formula are offered while they are typed", "[widgets][form
     CHECK_FALSE(completer->popup()->isVisible());
     edit.set_expression("clo");
     CHECK_FALSE(completer->popup()->isVisible());
+}
+
+TEST_CASE("what can be taken of a strand is offered by what it is made of, each with its picture", "[window][desk][planes]") {
+    Fixture f;
+    Recipe recipe = recipe_of({strand_of("timber", {{"rings", {}, 3}}), strand_of("own", {{"borrow", {}}})}, 256);
+    f.session().start_new(recipe);
+    f.session().set_value({"own", "s1", "strand"}, Value(std::string("timber")));
+    f.session().select({"own", "s1"});
+    TuningDesk& desk = *f.loom().desk();
+    auto* output = qobject_cast<PlaneChoice*>(desk.editor("output"));
+    REQUIRE(output);
+    CHECK(output->findData("pores") >= 0);
+    CHECK(output->findData("crown") < 0);
+    output->showPopup();
+    REQUIRE(QTest::qWaitFor([&] { return output->complete(); }, 20000));
+    // A picture of the pores is none of the late wood.
+    const auto picture = [&](const char* word) { return output->itemIcon(output->findData(word)).pixmap(36, 36).toImage(); };
+    CHECK(picture("pores") != picture("late-wood"));
+    output->hidePopup();
+    output->setCurrentIndex(output->findData("pores"));
+    emit output->activated(output->currentIndex());
+    CHECK(as<std::string>(*value_at(f.session().recipe(), {"own", "s1", "output"})) == "pores");
+    // Another strand has other parts; what was chosen stays in the list.
+    f.session().apply(step_exchanged(f.session().recipe(), "timber", "s1", *find_step("weave")), "Exchange");
+    QTest::qWait(30);
+    output = qobject_cast<PlaneChoice*>(desk.editor("output"));
+    REQUIRE(output);
+    CHECK(output->findData("crown") >= 0);
+    CHECK(output->findData("pores") >= 0);
+    CHECK(output->findData("late-wood") < 0);
+    // A route says what of its strand it feeds, where there is a choice.
+    f.session().select({"timber", ""});
+    CHECK_FALSE(desk.editor("routes.roughness.plane"));
+    f.session().apply(with_route(f.session().recipe(), "timber", Map::roughness, Route{}), "Route");
+    QTest::qWait(30);
+    auto* fed = qobject_cast<PlaneChoice*>(desk.editor("routes.roughness.plane"));
+    REQUIRE(fed);
+    fed->setCurrentIndex(fed->findData("crown"));
+    emit fed->activated(fed->currentIndex());
+    CHECK(f.session().recipe().strand("timber")->routes.at(Map::roughness).plane == "crown");
+    if (const QByteArray folder = qgetenv("KEEN_LOOM_LOOK"); !folder.isEmpty()) {
+        f.loom().window()->grab().save(QString::fromUtf8(folder) + "/route.png");
+        f.session().select({"own", "s1"});
+        f.rendered();
+        f.loom().window()->grab().save(QString::fromUtf8(folder) + "/taken.png");
+    }
 }

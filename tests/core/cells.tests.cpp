@@ -232,7 +232,7 @@ TEST_CASE("a strand's tone is a density that hardly depends on the size it is re
 
 TEST_CASE("object planes are constant in a cell, differ between neighbours, and are the same at every size", "[cells][objects]") {
     const std::set<std::string, std::less<>> all{"height", "id", "u", "v", "random-1", "random-2", "random-3"};
-    const Values set{{"size", 20.0}};
+    const Values set{{"size", 20.0}, {"wander", 0.0}};
     const Bundle cells = cells_with(set, {160, 160}, 7, all);
     std::map<float, float> draws;
     std::set<float> different;

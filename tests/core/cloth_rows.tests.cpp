@@ -113,7 +113,8 @@ TEST_CASE("cloth without twist shows its dyes, darker in the gaps", "[structures
     WovenLook look{};
     look.warps = 3, look.warp_pixels = look.weft_pixels = 10, look.low = 0.42f, look.span = 1.4f, look.lots_dye = lots.data();
     for (int c = 0; c < 3; ++c)
-        look.warp_colour[c] = 0.2f + 0.1f * static_cast<float>(c), look.weft_colour[c] = 0.8f, look.gap_colour[c] = 0.05f;
+        look.warp_colour[c] = 0.2f + 0.1f * static_cast<float>(c), look.weft_colour[c] = 0.8f, look.gap_colour[c] = 0.05f,
+        look.warp_worn[c] = look.weft_worn[c] = 0.86f;
     std::vector<float> red(count), green(count), blue(count), height(count);
     float* const colour[3] = {red.data(), green.data(), blue.data()};
     shade_row(buffers.row, look, none.data(), none.data(), colour, height.data());
@@ -167,7 +168,8 @@ TEST_CASE("a ring begins abruptly and ends slowly, and every ring is another", "
     const std::vector<float> strength{1, 0.5f, 1, 1}, own{0, 0, 0.2f, 0};
     std::vector<float> phase, grain(count, 0.0f), tone(count), height(count);
     for (int x = 0; x <= count; ++x) phase.push_back(-2.99f + 0.06f * static_cast<float>(x));
-    ring_row({0, 1, 1, 1}, {3, strength.data(), own.data()}, phase.data(), phase.data(), grain.data(), count, tone.data(), height.data());
+    ring_row({0, 1, 1, 1}, {3, strength.data(), own.data()}, phase.data(), phase.data(), grain.data(), count, tone.data(),
+             height.data());
     // Rings of a period apart are alike, neighbours are not.
     double alike = 0, unlike = 0;
     for (std::size_t x = 0; x + 50 < count; ++x) {

@@ -263,7 +263,7 @@ TEST_CASE("a laid unit is its rounded rectangle", "[structures][courses]") {
 TEST_CASE("a net knows how far its veins are, and on which side", "[structures][veins]") {
     StepContext context;
     context.size = context.tile = {192, 192}, context.job = &job, context.seed = 4;
-    const VeinNet net = lay_net({90, 4, 1.5, 1, 30, 8, 11}, context);
+    const VeinNet net = lay_net({90, 4, 1.5, {1, 1, 1, 0}, 30, 8, 11}, context);
     REQUIRE(net.values.size() == Size{4 * 192, 192});
     auto value = [&](int x, int y, int k) { return net.values.row(wrap(y, 192))[4 * wrap(x, 192) + k]; };
     int near = 0, crossings = 0, smoke = 0;

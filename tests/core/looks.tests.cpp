@@ -126,6 +126,7 @@ TEST_CASE("long fibres of little spread stay fibres", "[looks][dashes]") {
                                     {"length-spread", 60.0},
                                     {"direction-spread", 2.0},
                                     {"width", 3.0},
+                                    {"curl", 15.0},
                                     {"combine", std::string("lighter")}},
                                    nullptr, {512, 512}, 5);
         // The structure tensor of the strokes: how far from upright their lines run on average.

@@ -97,6 +97,7 @@ TEST_CASE("stains lie over one another without an edge, stacked too", "[scatter]
     for (const char* overlap : {"stacked", "free"}) {
         const Bundle stains = applied("scatter",
                                       {{"motif", std::string("stain")},
+                                       {"stain", std::string("soft")},
                                        {"overlap", std::string(overlap)},
                                        {"count", 60.0},
                                        {"size", 120.0},

@@ -188,11 +188,14 @@ private:
     std::vector<LaidUnit> units_;
 };
 
-Bundle run(const Settings& s, const StepContext& context) {
-    Bundle laid = s.steady ? supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); })
-                           : Painter(s, context).paint();
+Bundle laid_out(const Settings& s, const StepContext& context) {
+    Bundle laid = Painter(s, context).paint();
     if (s.wander <= 0) return laid;
     return wandered(laid, {{s.wander, 110}, {0.45 * s.wander, 22}}, mix64(context.seed, 0x77616e), context);
+}
+
+Bundle run(const Settings& s, const StepContext& context) {
+    return s.steady ? supersampled(context, [&](const StepContext& c) { return laid_out(s, c); }) : laid_out(s, context);
 }
 
 }  // namespace
@@ -270,8 +273,8 @@ StepDescription describe_courses() {
         .once(2, Value(false))
         .needs_whole()
         .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
-            const double own = s.steady ? supersampled_scratch(at, planes.out, 4.7) : 4.7;
-            return s.wander > 0 ? std::max(own, planes.out + 2.5) : own;
+            const double own = s.wander > 0 ? planes.out + 4.7 : 4.7;
+            return s.steady ? supersampled_scratch(at, planes.out, own) : own;
         })
         .run(run);
 }

@@ -22,7 +22,6 @@ StepDescription describe_facets() {
     base.words = "crystal crumple fold paper foil glitter gem polygon low poly";
     base.seeded = true;
     base.headline = {"count", "levels"};
-    base.scratch_planes = 3.4;
     base.planes = {height_plane, objects::id, objects::tilt[0], objects::tilt[1], planes::crease};
     base.shown_lit = true;
     const Range share{0, 100, Unit::percent};
@@ -56,6 +55,10 @@ StepDescription describe_facets() {
             return Shape{1, false};
         })
         .needs_whole()
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            const double own = (s.opaque ? 3.4 : 5.0) + planes.out;
+            return facets_finer(s, at.x(), at.y(), at.tile) ? supersampled_scratch(at, planes.out, own) : own;
+        })
         .run(facet_sheet);
 }
 

@@ -329,10 +329,13 @@ private:
     std::optional<StainEdges> edges_;
 };
 
+/// Stains are soft: nothing of them is finer than a pixel, unless they are small.
+bool drawn_at_once(const Settings& s, double scale_x, double scale_y) {
+    return s.motif == Motif::stain && s.stain == Stain::tide && s.size * std::min(scale_x, scale_y) > 24;
+}
+
 Bundle run(const Settings& s, const StepContext& context) {
-    // Stains are soft: nothing of them is finer than a pixel, unless they are small.
-    if (s.motif == Motif::stain && s.stain == Stain::tide && s.size * std::min(context.scale_x(), context.scale_y()) > 24)
-        return Painter(s, context).paint();
+    if (drawn_at_once(s, context.scale_x(), context.scale_y())) return Painter(s, context).paint();
     return supersampled(context, [&](const StepContext& c) { return Painter(s, c).paint(); });
 }
 
@@ -410,8 +413,8 @@ StepDescription describe_scatter() {
         })
         .direction("Direction", "direction")
         .needs_whole()
-        .scratch([](const Settings&, const Scales& at, const PlaneCounts& planes) {
-            return supersampled_scratch(at, planes.out, 0.3);
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            return drawn_at_once(s, at.x(), at.y()) ? 0.8 : supersampled_scratch(at, planes.out, 0.3);
         })
         .run(run);
 }

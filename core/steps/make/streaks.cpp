@@ -62,12 +62,21 @@ std::vector<Kind> kinds_of(const Settings& s) {
     return kinds;
 }
 
+/// Samples across a pixel that fibres of a width need, in design px, at so many pixels a design pixel.
+int finer_of(double width, double scale) {
+    return std::clamp(static_cast<int>(std::ceil(2 / (width * scale) - 1e-9)), 1, most_finer);
+}
+/// Reading along bent lines blurs by part of a pixel each time: fine fibres need finer ones.
+bool drawn_finer(const Settings& s, double scale_x, double scale_y) {
+    return s.steady && s.field != Field::straight && !smallest(scale_x, scale_y) && s.width * std::min(scale_x, scale_y) < 2;
+}
+
 /// Adds `weight` times the single-band noise of a kind, as broad as its fibres. Where they are finer than two pixels, those that
 /// share a pixel are averaged in it, so that each keeps its place at every size.
 void add_noise(const Kind& kind, float weight, const Settings& s, const StepContext& context, Plane& sum) {
     const double scale = std::sqrt(context.scale_x() * context.scale_y()), own = s.width * kind.width,
                  width = s.steady ? own : std::max(own, 2 / scale);
-    const int finer = s.steady ? std::clamp(static_cast<int>(std::ceil(2 / (own * scale) - 1e-9)), 1, most_finer) : 1;
+    const int finer = s.steady ? finer_of(own, scale) : 1;
     if (finer > 1) {
         StepContext larger = context;
         larger.size = {finer * sum.width(), finer * sum.height()};
@@ -350,10 +359,7 @@ Bundle made(const Settings& s, const StepContext& context) {
 
 Bundle run(const Settings& s, const StepContext& context) {
     return supersampled(context, [&](const StepContext& c) {
-        // Reading along bent lines blurs by part of a pixel each time: fine fibres need finer ones.
-        const bool fine = s.steady && s.field != Field::straight && !smallest(c.scale_x(), c.scale_y()) &&
-                          s.width * std::min(c.scale_x(), c.scale_y()) < 2;
-        if (!fine) return made(s, c);
+        if (!drawn_finer(s, c.scale_x(), c.scale_y())) return made(s, c);
         StepContext twice = c;
         twice.size = {2 * c.size.width, 2 * c.size.height};
         return resized(made(s, twice), c.size, *c.job);
@@ -418,8 +424,14 @@ StepDescription describe_streaks() {
             return Shape{1, false};
         })
         .needs_whole()
-        .scratch(
-            [](const Settings&, const Scales& at, const PlaneCounts& planes) { return supersampled_scratch(at, planes.out, 22); })
+        .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
+            const double least = std::min(at.x(), at.y()), twice = supersamples(at.x(), at.y()) ? 2 : 1;
+            const bool fine = drawn_finer(s, twice * at.x(), twice * at.y());
+            const int finer = s.steady ? finer_of(s.width, (fine ? 2 : 1) * twice * least) : 1;
+            // While fibres that share a pixel are averaged, what they are averaged from is there.
+            const double own = 3.4 + (finer > 1 ? finer * finer + 1 : 0);
+            return supersampled_scratch(at, planes.out, fine ? 4 * (own + planes.out) : own);
+        })
         .run(run);
 }
 

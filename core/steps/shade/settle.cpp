@@ -40,7 +40,7 @@ Plane dirt_of(const Settings& s, const Plane& height, const StepContext& context
             for (std::size_t i = first; i < last; ++i) dirt.data()[i] = 1 - (1 - dirt.data()[i]) * (1 - by * run.data()[i]);
         });
     }
-    broken(dirt, 5, s.grain / 100, 0x6772, context);
+    broken(dirt, 7, s.grain / 100, 0x6772, context);
     return dirt;
 }
 

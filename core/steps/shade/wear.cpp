@@ -65,7 +65,7 @@ StepDescription describe_wear() {
     base.summary = "Rubs off what stands out: tops and arrises, broken by noise.";
     base.words = "rubbed worn scuffed chipped edges paint bare polish age distress weather scratch";
     base.seeded = true;
-    base.headline = {"on", "share"};
+    base.headline = {"rubs", "share"};
     base.planes = {planes::worn};
     base.alone = {{"height", std::string("strand")}, {"output", std::string("mask")}};
     base.alone_in_mask = {{"height", std::string("tone")}, {"output", std::string("mask")}};
@@ -73,7 +73,7 @@ StepDescription describe_wear() {
     const When painted{"output", {"picture"}};
     Describe<Settings> describe(std::move(base));
     describe_height_source(describe)
-        .choice("on", "On", &Settings::on, {{"tops", "Tops"}, {"edges", "Edges"}, {"both", "Both"}},
+        .choice("rubs", "Rubs", &Settings::on, {{"tops", "Tops"}, {"edges", "Edges"}, {"both", "Both"}},
                 "What is rubbed: what lies higher than all round it, the sharp edges of it, or both.")
         .number("reach", "Reach", &Settings::reach, {0.5, 1024, Unit::px, 96, Scale::root},
                 "How large a top is; edges are a quarter.")

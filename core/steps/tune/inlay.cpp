@@ -29,8 +29,9 @@ Bundle run(const Settings& s, const StepContext& context) {
     const Bundle over = taken_of(*strand, s.output, true, context);
     const BlendSettings settings{s.blend, static_cast<float>(s.join_amount / 100), context.linear_light,
                                  static_cast<float>(s.width), s.planes};
-    return joined(*context.input, over, {settings, context.tile, dots_seed}, s.within ? coverage_of(*context.input) : nullptr,
-                  *context.job);
+    // Means of lots look round themselves, so that more rows came in than are wanted.
+    const Bundle under = is_lot(s.output) ? part_of(*context.input, context.wanted_rows()) : *context.input;
+    return joined(under, over, {settings, context.tile, dots_seed}, s.within ? coverage_of(under) : nullptr, *context.job);
 }
 
 }  // namespace
