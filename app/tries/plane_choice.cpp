@@ -6,6 +6,7 @@
 #include <QIcon>
 #include <QPixmap>
 #include <algorithm>
+#include <numeric>
 
 #include "app/tries/choice_pictures.h"
 #include "app/widgets/text.h"
@@ -24,7 +25,8 @@ PlaneChoice::PlaneChoice(const Parameter& parameter, QWidget* parent)
     connect(&service_, &TryService::ready, this, [this](quint64 ticket, int index, const QImage& image) {
         if (ticket != ticket_) return;
         --missing_;
-        if (!image.isNull() && index < count()) setItemIcon(index, QIcon(QPixmap::fromImage(image)));
+        const int row = rows_[static_cast<std::size_t>(index)];
+        if (!image.isNull() && row < count()) setItemIcon(row, QIcon(QPixmap::fromImage(image)));
     });
 }
 
@@ -38,6 +40,7 @@ void PlaneChoice::show_for(const Recipe& recipe, const std::string& strand, cons
     }
     if (offered != offered_) {
         offered_ = std::move(offered);
+        pictured_ = -1;
         clear();
         // The place is kept from the start, so that nothing moves when a picture comes.
         QPixmap empty(ChoicePictures::side, ChoicePictures::side);
@@ -46,16 +49,29 @@ void PlaneChoice::show_for(const Recipe& recipe, const std::string& strand, cons
             if (std::find(offered_.begin(), offered_.end(), choice.id) != offered_.end())
                 addItem(QIcon(empty), qt(choice.title), qt(choice.id));
     }
-    setCurrentIndex(findData(QString::fromStdString(value)));
+    const int row = findData(QString::fromStdString(value));
+    if (row == currentIndex() && row == pictured_) return;
+    setCurrentIndex(row);
+    pictured_ = row;
+    if (row >= 0) look_at({row});
+}
+
+void PlaneChoice::look_at(std::vector<int> rows) {
+    std::vector<TryOrder> orders;
+    for (int row : rows) {
+        const std::string& each = offered_[static_cast<std::size_t>(row)];
+        orders.push_back({taken_recipe(recipe_, strand_, each.empty() ? "picture" : each), {}});
+    }
+    rows_ = std::move(rows);
+    missing_ = static_cast<int>(orders.size());
+    ticket_ = service_.submit(std::move(orders));
 }
 
 /// Pictures are those of the moment, so they are made whenever the list is looked at.
 void PlaneChoice::showPopup() {
-    std::vector<TryOrder> orders;
-    for (const std::string& each : offered_)
-        orders.push_back({taken_recipe(recipe_, strand_, each.empty() ? "picture" : each), {}});
-    missing_ = static_cast<int>(orders.size());
-    ticket_ = service_.submit(std::move(orders));
+    std::vector<int> all(offered_.size());
+    std::iota(all.begin(), all.end(), 0);
+    look_at(std::move(all));
     QComboBox::showPopup();
 }
 

@@ -24,13 +24,17 @@ public:
     void showPopup() override;
 
 private:
+    /// Asks for pictures of these rows.
+    void look_at(std::vector<int> rows);
+
     const Parameter& parameter_;
     Recipe recipe_;
     std::string strand_;
     std::vector<std::string> offered_;
     TryService service_;
     std::uint64_t ticket_ = 0;
-    int missing_ = 0;
+    std::vector<int> rows_;  ///< of the pictures that were asked for last
+    int missing_ = 0, pictured_ = -1;
 };
 
 }  // namespace loom

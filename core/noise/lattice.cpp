@@ -36,13 +36,24 @@ std::pair<int, float> split(int factor, int index, int count) {
 
 }  // namespace
 
+namespace {
+constexpr int most_turns = 24;
+}  // namespace
+
 Lattice Lattice::of(int a, int b, int c, int d) {
     Lattice lattice;
     lattice.a = a, lattice.b = b, lattice.c = c, lattice.d = d;
     // Diagonalise [a b; c d] by whole-number row and column steps; only the row steps (u) are kept.
     std::int64_t m[2][2] = {{a, b}, {c, d}};
     std::int64_t u[2][2] = {{1, 0}, {0, 1}};
-    while (m[1][0] != 0 || m[0][1] != 0) {
+    for (int turn = 0; m[1][0] != 0 || m[0][1] != 0; ++turn) {
+        // Some never come to rest by exchanging alone: what divides both others takes them away at once.
+        if (turn >= most_turns && m[0][0] != 0 && m[1][0] % m[0][0] == 0 && m[0][1] % m[0][0] == 0) {
+            const std::int64_t down = m[1][0] / m[0][0], across = m[0][1] / m[0][0];
+            for (int k = 0; k < 2; ++k) m[1][k] -= down * m[0][k], u[1][k] -= down * u[0][k];
+            for (auto& row : m) row[1] -= across * row[0];
+            break;
+        }
         while (m[1][0] != 0) {
             const std::int64_t q = m[0][0] / m[1][0];
             for (int k = 0; k < 2; ++k) {

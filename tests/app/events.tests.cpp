@@ -58,8 +58,15 @@ private:
         const QPoint at(any(widget->width()), any(widget->height())), to(any(widget->width()), any(widget->height()));
         last_ = QString("%1 %2").arg(widget->metaObject()->className(), widget->accessibleName());
         const int kind = any(100);
-        if (kind < 45) return QTest::mouseClick(widget, Qt::LeftButton, keys(), at);
-        if (kind < 50) return QTest::mouseClick(widget, Qt::RightButton, {}, at);
+        if (kind < 50) {
+            // A press may bring another recipe, and with it another desk.
+            const QPointer<QWidget> there = widget;
+            const Qt::MouseButton button = kind < 45 ? Qt::LeftButton : Qt::RightButton;
+            const Qt::KeyboardModifiers held = kind < 45 ? keys() : Qt::KeyboardModifiers();
+            QTest::mousePress(widget, button, held, at);
+            if (there) QTest::mouseRelease(widget, button, held, at);
+            return;
+        }
         if (kind < 53) return QTest::mouseDClick(widget, Qt::LeftButton, {}, at);
         if (kind < 68) {
             const QPointer<QWidget> there = widget;

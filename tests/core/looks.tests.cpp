@@ -148,8 +148,8 @@ TEST_CASE("long fibres of little spread stay fibres", "[looks][dashes]") {
 
 TEST_CASE("stacked flakes mirror by their own tilt up to their edges", "[looks][reflections]") {
     const Size size{256, 256};
-    const auto scattered = apply_step(*find_step("scatter"), {{"count", 1500.0}, {"size", 26.0}, {"tilt", 0.0}}, 4, size, nullptr,
-                                      {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
+    const auto scattered = apply_step(*find_step("scatter"), {{"count", 1500.0}, {"size", 26.0}, {"tilt", 0.0}, {"bend", 0.0}}, 4,
+                                      size, nullptr, {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
     REQUIRE(scattered);
     const Bundle mirrored = applied("reflections", {{"height", std::string("height")}, {"depth", 52.0}}, &*scattered, size);
     // Level flakes at many depths: each mirrors the same tone, and so does every edge between two.
@@ -167,8 +167,8 @@ TEST_CASE("stacked flakes mirror by their own tilt up to their edges", "[looks][
     // A sliver narrower than a pixel may be missed.
     CHECK(dark < 20);
     // Tilted ones differ from one to the next, but each is of one tone.
-    const auto tilted = apply_step(*find_step("scatter"), {{"count", 300.0}, {"size", 40.0}, {"tilt", 20.0}}, 4, {512, 512},
-                                   nullptr, {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
+    const auto tilted = apply_step(*find_step("scatter"), {{"count", 300.0}, {"size", 40.0}, {"tilt", 20.0}, {"bend", 0.0}}, 4,
+                                   {512, 512}, nullptr, {}, 0, job, {"height", "id", "tilt-x", "tilt-y"});
     REQUIRE(tilted);
     const Bundle shown =
         applied("reflections", {{"height", std::string("height")}, {"depth", 80.0}, {"surroundings", std::string("room")}},

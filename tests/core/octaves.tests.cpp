@@ -8,6 +8,7 @@
 #include "core/noise/rectify_kernel.h"
 #include "core/noise/clouds.h"
 #include "core/noise/rectify_kernel.h"
+#include "core/noise/lattice.h"
 #include "tests/support/support.h"
 
 using namespace loom;
@@ -53,4 +54,24 @@ TEST_CASE("folded clouds enlarged from coarse octaves are the exact ones, near e
         CHECK(std::abs(mean) < 0.35);
         CHECK(std::sqrt(square - mean * mean) == Approx(1).margin(0.3));
     }
+}
+
+TEST_CASE("every lattice of whole numbers closes, however its directions lie", "[lattice]") {
+    // Sheared ones are those that exchanging rows and columns alone would never bring to rest.
+    for (int a = -6; a <= 6; ++a)
+        for (int b = -40; b <= 40; b += 3)
+            for (int c = -6; c <= 6; ++c)
+                for (int d : {-17, -4, 1, 5, 12}) {
+                    const long determinant = static_cast<long>(a) * d - static_cast<long>(b) * c;
+                    if (determinant == 0) continue;
+                    const Lattice lattice = Lattice::of(a, b, c, d);
+                    REQUIRE(static_cast<long>(lattice.d1) * lattice.d2 == std::labs(determinant));
+                    // Cells a tile apart are the same one.
+                    const auto same = [&](long i, long j) {
+                        return (lattice.r11 * i + lattice.r12 * j) % lattice.d1 == 0 &&
+                               (lattice.r21 * i + lattice.r22 * j) % lattice.d2 == 0;
+                    };
+                    REQUIRE(same(a, c));
+                    REQUIRE(same(b, d));
+                }
 }

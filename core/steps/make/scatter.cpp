@@ -202,6 +202,7 @@ private:
 
     /// Degrees. Planes whose both slopes are drawn from a bell lean by Rayleigh's law: few lie level.
     double tilt_of(std::uint64_t lots) const {
+        if (s_.tilt <= 0) return 0;
         if (s_.tilt_law == TiltLaw::bell) return std::abs(s_.tilt * static_cast<double>(normal_draw(lots, 3)));
         if (static_cast<double>(unit_float(mix64(lots, 11))) < s_.steep / 100)
             return 20 + 26 * static_cast<double>(unit_float(mix64(lots, 12)));
@@ -398,7 +399,7 @@ StepDescription describe_scatter() {
                 "How tilts are spread: many level ones, or few, as where both slopes are drawn.", When::above("tilt", 0))
         .once(2, std::string("bell"))
         .number("steep", "Steep ones", &Settings::steep, share, "How many stand up steeply, at 20 to 46 degrees.",
-                When("tilt-law", {"rayleigh"}))
+                When::above("tilt", 0) && When("tilt-law", {"rayleigh"}))
         .number("bend", "Bend", &Settings::bend, share, "How much each is bent, so that its facing changes over it.", !stained)
         .once(2, 0.0)
         .choice(

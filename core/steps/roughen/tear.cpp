@@ -8,6 +8,7 @@
 #include <numbers>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/distance.h"
 #include "core/image/plane_names.h"
@@ -79,8 +80,8 @@ Bundle run(const Settings& s, const StepContext& context) {
             for (int x = 0; x < width; ++x) {
                 const auto [nx, ny] = normal(x);
                 const auto at = static_cast<std::size_t>(x);
-                du[at] = static_cast<float>(-nx * static_cast<double>(here[x]) / context.size.width);
-                dv[at] = static_cast<float>(-ny * static_cast<double>(here[x]) / context.size.height);
+                du[at] = finite(static_cast<float>(-nx * static_cast<double>(here[x]) / context.size.width));
+                dv[at] = finite(static_cast<float>(-ny * static_cast<double>(here[x]) / context.size.height));
             }
             wander.row(y, w.data()), ragged.row(y, r.data()), pulp.row(y, p.data());
             for (const auto& [along, values] : {std::pair{&spread, &sp}, {&broad, &b}, {&hairs, &h}})
