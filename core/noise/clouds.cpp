@@ -250,6 +250,8 @@ void CloudField::rectified_row(int y, float* out, const float* du, const float* 
         else
             add_billows(band.data(), weight, size_.width, out);
     }
+    // Too fine to be seen: nothing is left of them.
+    if (mean <= 0) return;
     const float centre = mean * deviation_ * rectified_mean;
     // Measured: the ridged sum has its mean near 0.51 of the weights and a deviation near 0.22 of them.
     const float factor = ridged ? 1 / (0.22f * mean) : 1 / rectified_deviation,

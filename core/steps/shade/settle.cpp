@@ -2,10 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
 
-#include "core/structures/filled.h"
 #include "core/image/plane_names.h"
-#include "core/steps/height_source.h"
-#include "core/structures/causes.h"
+#include "core/steps/shade/marks.h"
 
 namespace loom {
 
@@ -13,7 +11,6 @@ namespace settle_step {
 namespace {
 
 enum class Into { hollows, under, both };
-enum class Output { picture, mask };
 
 struct Settings {
     HeightFrom from = HeightFrom::height;
@@ -22,7 +19,7 @@ struct Settings {
     double reach = 14, share = 36, softness = 60;
     double run = 70, run_length = 70, direction = 270;
     double grain = 55;
-    Output output = Output::picture;
+    MarkOutput output = MarkOutput::picture;
     Colour colour{0.23f, 0.19f, 0.15f};
     double strength = 75, thickness = 8;
 };
@@ -45,15 +42,7 @@ Plane dirt_of(const Settings& s, const Plane& height, const StepContext& context
 }
 
 Bundle run(const Settings& s, const StepContext& context) {
-    context.job->check();
-    const PlaneRef height = height_source(s.from, context);
-    Plane dirt = height ? dirt_of(s, *height, context) : Plane(context.size, 0.0f);
-    if (s.output == Output::picture)
-        return marked(*context.input, dirt, {s.colour, s.strength / 100, s.thickness / 100, planes::dirt}, context);
-    Bundle result = Bundle::of(std::move(dirt));
-    if (context.input) result.named = context.input->named;
-    if (context.wants(planes::dirt)) result.named[std::string(planes::dirt)] = result.colour[0];
-    return result;
+    return marks_of(s, context, s.thickness / 100, planes::dirt, dirt_of);
 }
 
 }  // namespace
@@ -68,10 +57,9 @@ StepDescription describe_settle() {
     base.seeded = true;
     base.headline = {"into", "share"};
     base.planes = {planes::dirt};
-    base.alone = {{"height", std::string("strand")}, {"output", std::string("mask")}};
-    base.alone_in_mask = {{"height", std::string("tone")}, {"output", std::string("mask")}};
+    begin_marks(base);
     const Range share{0, 100, Unit::percent};
-    const When runs = When::above("run", 0), painted{"output", {"picture"}};
+    const When runs = When::above("run", 0);
     Describe<Settings> describe(std::move(base));
     describe_height_source(describe)
         .choice("into", "Lies", &Settings::into, {{"hollows", "In hollows"}, {"under", "Under edges"}, {"both", "Both"}},
@@ -85,22 +73,12 @@ StepDescription describe_settle() {
         .number("direction", "Way down", &Settings::direction, {-360, 360, Unit::degrees, 180},
                 "Where it runs to, and from where it comes: 270 is down.", runs || When("into", {"under", "both"}))
         .section("Dirt")
-        .number("grain", "Grain", &Settings::grain, share, "How much it is broken by fine noise.")
-        .choice("output", "Result", &Settings::output, {{"picture", "Picture"}, {"mask", "Mask"}},
-                "Whether it is laid over what came in, or handed on as a grey for masks and maps.")
-        .colour("colour", "Colour", &Settings::colour, "Its colour.", painted)
-        .number("strength", "Strength", &Settings::strength, share, "How much of what came in it hides.", painted)
+        .number("grain", "Grain", &Settings::grain, share, "How much it is broken by fine noise.");
+    describe_marks(describe, "Its colour.", "How much of what came in it hides.")
         .number("thickness", "Thickness", &Settings::thickness, {-100, 100, Unit::percent, 40},
-                "How far it fills a height that comes along.", painted)
-        .takes_input(painted || !When("height", {"strand"}))
-        .shape([](const Settings& s, Shape in) {
-            if (s.output == Output::mask) return Shape{1, false};
-            return Shape{in.channels == 1 && is_grey(s.colour) ? 1 : 3, in.coverage};
-        })
+                "How far it fills a height that comes along.", marks_painted())
         .direction("Way down", "direction")
-        .reads([](const Settings& s) { return height_source_reads(s.from); })
-        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 8.0; })
-        .needs_whole();
+        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 8.0; });
     return describe.run(run);
 }
 

@@ -2,10 +2,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
 
-#include "core/structures/filled.h"
 #include "core/image/plane_names.h"
-#include "core/steps/height_source.h"
-#include "core/structures/causes.h"
+#include "core/steps/shade/marks.h"
 
 namespace loom {
 
@@ -13,7 +11,6 @@ namespace wear_step {
 namespace {
 
 enum class On { tops, edges, both };
-enum class Output { picture, mask };
 
 struct Settings {
     HeightFrom from = HeightFrom::height;
@@ -21,7 +18,7 @@ struct Settings {
     On on = On::both;
     double reach = 12, share = 22, softness = 45;
     double broken = 85, broken_size = 34;
-    Output output = Output::picture;
+    MarkOutput output = MarkOutput::picture;
     Colour colour{0.86f, 0.82f, 0.75f};
     double strength = 65, depth = 6;
 };
@@ -43,17 +40,7 @@ Plane worn_of(const Settings& s, const Plane& height, const StepContext& context
     return worn;
 }
 
-Bundle run(const Settings& s, const StepContext& context) {
-    context.job->check();
-    const PlaneRef height = height_source(s.from, context);
-    Plane worn = height ? worn_of(s, *height, context) : Plane(context.size, 0.0f);
-    if (s.output == Output::picture)
-        return marked(*context.input, worn, {s.colour, s.strength / 100, -s.depth / 100, planes::worn}, context);
-    Bundle result = Bundle::of(std::move(worn));
-    if (context.input) result.named = context.input->named;
-    if (context.wants(planes::worn)) result.named[std::string(planes::worn)] = result.colour[0];
-    return result;
-}
+Bundle run(const Settings& s, const StepContext& context) { return marks_of(s, context, -s.depth / 100, planes::worn, worn_of); }
 
 }  // namespace
 }  // namespace wear_step
@@ -67,10 +54,8 @@ StepDescription describe_wear() {
     base.seeded = true;
     base.headline = {"rubs", "share"};
     base.planes = {planes::worn};
-    base.alone = {{"height", std::string("strand")}, {"output", std::string("mask")}};
-    base.alone_in_mask = {{"height", std::string("tone")}, {"output", std::string("mask")}};
+    begin_marks(base);
     const Range share{0, 100, Unit::percent};
-    const When painted{"output", {"picture"}};
     Describe<Settings> describe(std::move(base));
     describe_height_source(describe)
         .choice("rubs", "Rubs", &Settings::on, {{"tops", "Tops"}, {"edges", "Edges"}, {"both", "Both"}},
@@ -82,21 +67,11 @@ StepDescription describe_wear() {
         .number("broken", "Broken", &Settings::broken, share, "How much of it noise leaves out.")
         .number("broken-size", "Broken size", &Settings::broken_size, {2, 1024, Unit::px, 160, Scale::root},
                 "Size of that noise.", When::above("broken", 0))
-        .section("Result")
-        .choice("output", "Result", &Settings::output, {{"picture", "Picture"}, {"mask", "Mask"}},
-                "Whether what came in is changed there, or the wear handed on as a grey for masks and maps.")
-        .colour("colour", "Colour", &Settings::colour, "What shows where it is worn.", painted)
-        .number("strength", "Strength", &Settings::strength, share, "How much of what came in is rubbed off.", painted)
+        .section("Result");
+    describe_marks(describe, "What shows where it is worn.", "How much of what came in is rubbed off.")
         .number("depth", "Depth", &Settings::depth, {-100, 100, Unit::percent, 40},
-                "How far a height that comes along is lowered.", painted)
-        .takes_input(painted || !When("height", {"strand"}))
-        .shape([](const Settings& s, Shape in) {
-            if (s.output == Output::mask) return Shape{1, false};
-            return Shape{in.channels == 1 && is_grey(s.colour) ? 1 : 3, in.coverage};
-        })
-        .reads([](const Settings& s) { return height_source_reads(s.from); })
-        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 6.0; })
-        .needs_whole();
+                "How far a height that comes along is lowered.", marks_painted())
+        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 6.0; });
     return describe.run(run);
 }
 
