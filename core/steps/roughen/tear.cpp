@@ -22,7 +22,7 @@ namespace tear_step {
 namespace {
 
 struct Settings {
-    double reach = 14;
+    double reach = 22;
     double wander = 14, wander_size = 120;
     double ragged = 4, ragged_size = 14;
     double core = 9, core_spread = 70;
@@ -152,8 +152,10 @@ StepDescription describe_tear() {
     base.headline = {"reach", "core"};
     base.planes = {height_plane, parts[0], parts[1], parts[2]};
     return Describe<Settings>(std::move(base))
-        .number("reach", "Reach", &Settings::reach, {0, 1024, Unit::px, 128, Scale::root},
-                "How far within the form's edge it is torn.")
+        .number(
+            "reach", "Reach", &Settings::reach, {0, 1024, Unit::px, 128, Scale::root},
+            "How far within the form's edge it is torn; where the line wanders farther than that, the form's own edge is left.")
+        .once(2, 14.0)
         .section("Line")
         .number("wander", "Wandering", &Settings::wander, {0, 512, Unit::px, 64, Scale::root}, "How far the line wanders.")
         .number("wander-size", "Wandering size", &Settings::wander_size, {8, 4096, Unit::px, 512, Scale::root},
