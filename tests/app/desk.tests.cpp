@@ -156,8 +156,8 @@ TEST_CASE("rows stand beside each other where there is width", "[window][desk][l
     f.window.resize(3000, 1200);
     QTest::qWait(50);
     REQUIRE(desk->columns() == 2);
-    const QWidget *octaves = desk->editor("octaves"), *roughness = desk->editor("roughness");
-    const QPoint first = octaves->mapTo(desk, QPoint(0, 0)), second = roughness->mapTo(desk, QPoint(0, 0));
+    const QWidget *octaves = desk->editor("octaves"), *weights = desk->editor("weights");
+    const QPoint first = octaves->mapTo(desk, QPoint(0, 0)), second = weights->mapTo(desk, QPoint(0, 0));
     CHECK((first.y() == second.y() || std::abs(first.y() - second.y()) > 10));
     CHECK(first.x() != second.x());
     f.window.resize(1280, 800);
