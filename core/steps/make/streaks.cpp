@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "core/base/hash.h"
+#include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/direction.h"
 #include "core/image/stream_map.h"
@@ -171,7 +172,9 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
             if (s.field == Field::clouds) bends.row(y, bend);
             for (int x = 0; x < size.width; ++x) {
                 double angle = -s.direction * pi / 180 + static_cast<double>(bend[static_cast<std::size_t>(x)]);
-                if (s.field == Field::tone) angle -= 2 * (static_cast<double>(tone.row(y)[x]) - 0.5) * s.tone_turn * pi / 180;
+                if (s.field == Field::tone)
+                    angle -=
+                        2 * (std::clamp(static_cast<double>(finite(tone.row(y)[x])), 0.0, 1.0) - 0.5) * s.tone_turn * pi / 180;
                 if (s.field == Field::point)
                     angle += std::atan2(std::remainder(y - cy, size.height) * context.tile.height / size.height,
                                         std::remainder(x - cx, size.width) * context.tile.width / size.width) +
