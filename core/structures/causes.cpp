@@ -12,6 +12,7 @@
 #include "core/image/line_average.h"
 #include "core/image/sample.h"
 #include "core/image/shoulder.h"
+#include "core/image/moments.h"
 #include "core/image/tally.h"
 #include "core/noise/clouds.h"
 
@@ -19,24 +20,7 @@ namespace loom {
 
 namespace {
 
-/// Row by row, so that the sums are the same on any number of threads.
-double deviation_of(const Plane& plane, const Job& job) {
-    std::vector<std::pair<double, double>> rows(static_cast<std::size_t>(plane.height()));
-    for_rows(job, plane.height(), [&](int first, int last) {
-        for (int y = first; y < last; ++y) {
-            double sum = 0, square = 0;
-            for (int x = 0; x < plane.width(); ++x) {
-                const auto value = static_cast<double>(plane.row(y)[x]);
-                sum += value, square += value * value;
-            }
-            rows[static_cast<std::size_t>(y)] = {sum, square};
-        }
-    });
-    double sum = 0, square = 0;
-    for (const auto& [one, two] : rows) sum += one, square += two;
-    const auto count = static_cast<double>(plane.size().pixels());
-    return std::sqrt(std::max(0.0, square / count - sum * sum / (count * count)));
-}
+double deviation_of(const Plane& plane, const Job& job) { return std::sqrt(moments_of(plane, job).variance); }
 
 CloudField field_of(double size_px, int octaves, std::uint64_t salt, const StepContext& context) {
     CloudSettings clouds;

@@ -41,8 +41,7 @@ TideProfile::TideProfile(int rings, std::uint64_t lots) {
             // Sharp outside, soft behind.
             const float own = off > 0 ? 1 - shoulder(0.0f, 0.035f, off)
                                       : line.behind * std::exp(off / 0.16f) + (1 - line.behind) * std::exp(-off * off / 0.0009f);
-            const float body = line.place == 1 ? value : value;
-            value = off > 0 && line.place == 1 ? own * line.strength * 0.9f : body + own * line.strength * (1 - body) * 0.9f;
+            value = off > 0 && line.place == 1 ? own * line.strength * 0.9f : value + own * line.strength * (1 - value) * 0.9f;
         }
         values_[static_cast<std::size_t>(k)] = std::clamp(value, 0.0f, 1.0f);
     }

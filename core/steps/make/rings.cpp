@@ -13,6 +13,7 @@
 #include "core/structures/timber.h"
 #include "core/structures/timber_kernel.h"
 #include "core/structures/wood_pores.h"
+#include "core/steps/make/woods.h"
 
 namespace loom {
 
@@ -249,57 +250,6 @@ private:
 
 Bundle run(const Settings& s, const StepContext& context) {
     return supersampled(context, [&](const StepContext& c) { return Painter(s, c, fibres_of(s, c)).paint(); });
-}
-
-}  // namespace
-}  // namespace rings_step
-
-namespace rings_step {
-namespace {
-
-std::vector<Choice> woods() {
-    return {{"oak",
-             "Oak",
-             {{"bands", 36.0},
-              {"early", 25.0},
-              {"late", 45.0},
-              {"wobble", 56.0},
-              {"comb", 12.0},
-              {"fibres", 75.0},
-              {"broad-fibres", 100.0},
-              {"pores", 30.0},
-              {"pore-length", 11.0},
-              {"pore-width", 0.9},
-              {"pores-early", 93.0},
-              {"rays", 15.0},
-              {"knots", 1.0}}},
-            {"walnut",
-             "Walnut",
-             {{"bands", 24.0},
-              {"early", 12.0},
-              {"late", 38.0},
-              {"wobble", 90.0},
-              {"comb", 14.0},
-              {"fibres", 62.0},
-              {"broad-fibres", 190.0},
-              {"pores", 22.0},
-              {"pore-length", 15.0},
-              {"pore-width", 1.1},
-              {"pores-early", 40.0},
-              {"rays", 4.0},
-              {"knots", 0.0}}},
-            {"pine",
-             "Pine",
-             {{"bands", 20.0},
-              {"early", 0.0},
-              {"late", 62.0},
-              {"wobble", 50.0},
-              {"comb", 5.0},
-              {"fibres", 42.0},
-              {"broad-fibres", 70.0},
-              {"pores", 0.0},
-              {"rays", 0.0},
-              {"knots", 2.0}}}};
 }
 
 }  // namespace

@@ -4,13 +4,13 @@
 // Long fibres: noise averaged along lines (line integral convolution, Cabral & Leedom 1993). Along straight lines running sums do
 // it; along others a few passes, each over what the one before made, so that long lines cost little more than short ones.
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "core/base/hash.h"
 #include "core/base/quick_math.h"
 #include "core/catalogue/describe.h"
 #include "core/image/direction.h"
+#include "core/image/moments.h"
 #include "core/image/stream_map.h"
 #include "core/noise/clouds.h"
 #include "core/noise/enlarge.h"
@@ -121,7 +121,7 @@ Plane doubled(const Plane& half, const Job& job) {
 /// Turns of the field by clouds: slow ones, and finer ones of a third and a ninth of their size.
 class Bends {
 public:
-    Bends(const Settings& s, const StepContext& context, Size size) : slow_(static_cast<float>(s.wander / 100)) {
+    Bends(const Settings& s, const StepContext& context, Size size) {
         const std::uint64_t seed =
             s.flow_seed == 0 ? context.seed : mix64(context.seed, 0x666c6f77 + static_cast<std::uint64_t>(s.flow_seed));
         const auto add = [&](double size_px, int octaves, std::uint64_t salt, float weight) {
@@ -130,7 +130,7 @@ public:
             clouds.octaves = octaves, clouds.seed = mix64(seed, salt);
             fields_.emplace_back(CloudField(clouds, size), weight);
         };
-        add(s.wander_size, 3, 0x77617900, slow_);
+        add(s.wander_size, 3, 0x77617900, static_cast<float>(s.wander / 100));
         const auto fine = static_cast<float>(s.fine_wander / 100);
         if (fine > 0) add(s.wander_size / 3, 2, 0x77617901, fine), add(s.wander_size / 9, 1, 0x77617902, 0.8f * fine);
     }
@@ -145,7 +145,6 @@ public:
     }
 
 private:
-    float slow_;
     std::vector<std::pair<CloudField, float>> fields_;
 };
 
@@ -215,25 +214,9 @@ struct Tails {
     float centre = 0, scale = 1, power = 0;
 
     Tails(const Plane& plane, double tails, const Job& job) : power(0.55f * static_cast<float>(tails)) {
-        // Row by row, so that the sums are the same on any number of threads.
-        std::vector<std::array<double, 2>> rows(static_cast<std::size_t>(plane.height()));
-        for_rows(job, plane.height(), [&](int first, int last) {
-            for (int y = first; y < last; ++y) {
-                double sum = 0, square = 0;
-                const float* row = plane.row(y);
-                for (int x = 0; x < plane.width(); ++x) {
-                    const auto value = static_cast<double>(row[x]);
-                    sum += value, square += value * value;
-                }
-                rows[static_cast<std::size_t>(y)] = {sum, square};
-            }
-        });
-        double sum = 0, square = 0;
-        for (const auto& row : rows) sum += row[0], square += row[1];
-        const auto count = static_cast<double>(plane.size().pixels());
-        const double mean = sum / count;
-        centre = static_cast<float>(mean);
-        scale = static_cast<float>(1 / std::sqrt(std::max(square / count - mean * mean, 1e-12)));
+        const Moments moments = moments_of(plane, job);
+        centre = static_cast<float>(moments.mean);
+        scale = static_cast<float>(1 / std::sqrt(std::max(moments.variance, 1e-12)));
     }
     /// The same for a mean and a deviation that are known.
     Tails(float mean, float deviation, double tails)
