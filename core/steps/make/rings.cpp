@@ -13,7 +13,7 @@
 #include "core/structures/timber.h"
 #include "core/structures/timber_kernel.h"
 #include "core/structures/wood_pores.h"
-#include "core/steps/make/woods.h"
+#include "core/structures/woods.h"
 
 namespace loom {
 

@@ -8,7 +8,7 @@
 
 #include "core/catalogue/description.h"
 
-namespace loom::rings_step {
+namespace loom {
 
 inline std::vector<Choice> woods() {
     return {{"oak",
@@ -55,4 +55,4 @@ inline std::vector<Choice> woods() {
               {"knots", 2.0}}}};
 }
 
-}  // namespace loom::rings_step
+}  // namespace loom
