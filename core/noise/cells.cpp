@@ -207,6 +207,11 @@ void CellField::find_sides(const Job& job) {
         }
         blends_[at] = sides_for(k, near);
     });
+    if (straight) return;
+    // The nearest first: what they are farther by then spares most of the others (see Keep).
+    const auto closer = [](const CellSide& a, const CellSide& b) { return std::hypot(a.dx, a.dy) < std::hypot(b.dx, b.dy); };
+    for (auto* of_cells : {&sides_, &blends_})
+        for (auto& sides : *of_cells) std::stable_sort(sides.begin(), sides.end(), closer);
 }
 
 float CellField::draw(int cell, int which) const {

@@ -45,7 +45,7 @@ void CellCreases::row(int y, float* border, const float* pair, int count, float*
     dome_row(border, static_cast<float>(s_.depth_px), count, top);
     if (spread <= 0 && !where_) return;
     for (int x = 0; x < count; ++x) {
-        float deep = 1 - spread * 0.85f * (1 - pair[x]);
+        float deep = spread > 0 ? 1 - spread * 0.85f * (1 - pair[x]) : 1.0f;
         if (where_) deep *= 1 - fade * shoulder(-0.3f, 1.2f, where[static_cast<std::size_t>(x)]);
         top[x] = 1 - deep * (1 - top[x]);
     }
@@ -58,6 +58,8 @@ CellSettings SecondNet::settings_of(double size_px, Size tile, Size size, std::u
     cells.pixels = static_cast<double>(size.width) / tile.width;
     return cells;
 }
+
+bool SecondNet::shows(double size_px, Size tile, Size size) { return share_shown(size_px * size.width / tile.width) > 0; }
 
 SecondNet::SecondNet(double size_px, double strength, Size tile, Size size, std::uint64_t seed, const Job& job)
     : size_px_(size_px),

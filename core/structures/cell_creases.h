@@ -39,6 +39,8 @@ private:
 /// A finer net: what it takes from the height of a row.
 class SecondNet {
 public:
+    /// Whether anything of such a net is seen at this size.
+    static bool shows(double size_px, Size tile, Size size);
     SecondNet(double size_px, double strength, Size tile, Size size, std::uint64_t seed, const Job& job);
     struct Rows {
         CellRows cells;

@@ -140,7 +140,8 @@ public:
           facts_(facts_of(s, field_, mean_, *context.job)),
           creases_({s.crease_spread / 100, s.crease_fade / 100, 0.16 * s.floor / 100 * mean_, 0.15 * mean_}, mean_, context.tile,
                    context.size, context.seed, *context.job) {
-        if (s.second > 0 && (s.show == Show::dome || context.wants(height_plane)))
+        if (s.second > 0 && (s.show == Show::dome || context.wants(height_plane)) &&
+            SecondNet::shows(mean_ / 4.2, context.tile, context.size))
             second_.emplace(mean_ / 4.2, 0.75 * s.second / 100, context.tile, context.size, context.seed, *context.job);
     }
 

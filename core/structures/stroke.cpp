@@ -7,15 +7,33 @@
 
 namespace loom {
 
+namespace {
+
+/// The part from a to b; where it lies along the stroke is its caller's to say.
+StrokePart part_between(LaidStrokes::Point a, LaidStrokes::Point b, float start, float share) {
+    const float wx = b.x - a.x, wy = b.y - a.y;
+    return {a.x,
+            a.y,
+            wx,
+            wy,
+            1 / std::max(wx * wx + wy * wy, 1e-12f),
+            std::abs(wy) > 1e-6f ? 1 / wy : 0,
+            std::min(a.y, b.y),
+            std::max(a.y, b.y),
+            start,
+            share};
+}
+
+}  // namespace
+
 void LaidStrokes::add(LaidStroke stroke, const std::vector<Point>& points) {
     stroke.first = static_cast<std::uint32_t>(parts_.size()), stroke.count = static_cast<std::uint32_t>(points.size() - 1);
     float whole = 0;
     stroke.line = {points[0].x, points[0].y, points[0].x, points[0].y};
     for (std::size_t k = 0; k + 1 < points.size(); ++k) {
         const Point a = points[k], b = points[k + 1];
-        const float wx = b.x - a.x, wy = b.y - a.y, length2 = wx * wx + wy * wy, length = std::sqrt(length2);
-        parts_.push_back({a.x, a.y, wx, wy, 1 / std::max(length2, 1e-12f), std::abs(wy) > 1e-6f ? 1 / wy : 0, std::min(a.y, b.y),
-                          std::max(a.y, b.y), whole, length});
+        const float length = std::sqrt((b.x - a.x) * (b.x - a.x) + (b.y - a.y) * (b.y - a.y));
+        parts_.push_back(part_between(a, b, whole, length));
         whole += length;
         stroke.line = {std::min(stroke.line.left, b.x), std::min(stroke.line.top, b.y), std::max(stroke.line.right, b.x),
                        std::max(stroke.line.bottom, b.y)};
@@ -23,6 +41,23 @@ void LaidStrokes::add(LaidStroke stroke, const std::vector<Point>& points) {
     const float per_whole = 1 / std::max(whole, 1e-6f);
     for (std::size_t k = stroke.first; k < parts_.size(); ++k) parts_[k].start *= per_whole, parts_[k].share *= per_whole;
     strokes_.push_back(stroke);
+}
+
+std::span<const StrokePart> LaidStrokes::parts_no_shorter(const LaidStroke& stroke, float least,
+                                                          std::vector<StrokePart>& out) const {
+    const StrokePart *part = parts_of(stroke), *const end = part + stroke.count;
+    out.clear();
+    while (part < end) {
+        const StrokePart& first = *part;
+        float share = 0, length = 0;
+        Point to{};
+        for (; part < end && length < least; ++part) {
+            to = {part->x + part->wx, part->y + part->wy};
+            share += part->share, length += std::sqrt(part->wx * part->wx + part->wy * part->wy);
+        }
+        out.push_back(part_between({first.x, first.y}, to, first.start, share));
+    }
+    return out;
 }
 
 void LaidStrokes::append(const LaidStrokes& others) {

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include "core/structures/stroke_kernel.h"
@@ -47,6 +48,9 @@ public:
     std::size_t size() const { return strokes_.size(); }
     const LaidStroke& operator[](std::size_t k) const { return strokes_[k]; }
     const StrokePart* parts_of(const LaidStroke& stroke) const { return parts_.data() + stroke.first; }
+    /// Its parts put together until each is at least `least` pixels long, for what is too soft to show finer bends; held by
+    /// `out`.
+    std::span<const StrokePart> parts_no_shorter(const LaidStroke& stroke, float least, std::vector<StrokePart>& out) const;
     std::vector<ObjectBox> boxes(float margin) const;
 
 private:

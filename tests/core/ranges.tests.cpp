@@ -42,13 +42,20 @@ std::optional<Value> drawn(const Parameter& p, std::uint64_t lots) {
     }
 }
 
-void check_runs(const StepDescription& step, const Values& values, const Bundle& input, const Bundle& other, std::uint32_t seed) {
+/// What is read of a step besides its picture: a step makes no more than that, so each way of asking is a way through it.
+enum class Asked { all, height, nothing };
+constexpr Asked every_asked[] = {Asked::all, Asked::height, Asked::nothing};
+
+void check_runs(const StepDescription& step, const Values& values, const Bundle& input, const Bundle& other, std::uint32_t seed,
+                Asked asked) {
     std::string words(step.id);
     for (const auto& [id, value] : values) words += " " + id + "=" + show_value(*step.parameter(id), value);
     INFO(words);
     StepContext context;
     context.size = size, context.tile = tile, context.seed = seed, context.job = &job;
     context.input = step.family == Family::make ? nullptr : &input;
+    const std::set<std::string, std::less<>> none, height{std::string(height_plane)};
+    if (asked != Asked::all) context.wanted = asked == Asked::height ? &height : &none;
     for (const Parameter& p : step.parameters)
         if (p.kind == Kind::strand) context.others[std::string(p.id)] = &other;
     Bundle out;
@@ -89,7 +96,8 @@ TEST_CASE("every step bears both ends of each of its ranges", "[catalogue][extre
     for (const StepDescription& step : steps_tried())
         for (const Parameter& p : step.parameters)
             for (bool high : {false, true})
-                if (const auto value = end_of(p, high)) check_runs(step, {{std::string(p.id), *value}}, input, other, 1);
+                if (const auto value = end_of(p, high))
+                    for (Asked asked : every_asked) check_runs(step, {{std::string(p.id), *value}}, input, other, 1, asked);
 }
 
 TEST_CASE("every step bears any settings within its ranges", "[catalogue][extremes][over-steps]") {
@@ -100,6 +108,6 @@ TEST_CASE("every step bears any settings within its ranges", "[catalogue][extrem
             std::uint64_t which = 0;
             for (const Parameter& p : step.parameters)
                 if (const auto value = drawn(p, mix64(trial * 977 + 13, ++which))) values[std::string(p.id)] = *value;
-            check_runs(step, values, trial % 2 ? grey : colour, other, trial);
+            check_runs(step, values, trial % 2 ? grey : colour, other, trial, every_asked[trial % 3]);
         }
 }

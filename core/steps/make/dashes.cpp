@@ -92,7 +92,8 @@ public:
         toned_ = density_map(context.other("tone-from"));
         // From the last to the first, some at a time: what lies under so many layers cannot show.
         constexpr int part = 1024, together = 16 * part;
-        constexpr double most_layers = 64;
+        // A shadow hides too.
+        const double most_layers = s.combine == Combine::shadow ? 40 : 64;
         const double enough = most_layers * static_cast<double>(context.size.pixels());
         std::vector<LaidStrokes> parts(static_cast<std::size_t>((fewer_.count + part - 1) / part));
         double area = 0;
@@ -124,6 +125,7 @@ public:
                          [&](int first, int last, const std::vector<ObjectCopy>& copies) {
                              Trace trace(context_.size.width, last - first);
                              for (const ObjectCopy& copy : copies) {
+                                 context_.job->check();
                                  const LaidStroke& stroke = strokes_[copy.object];
                                  const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                                            to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);
@@ -257,7 +259,10 @@ private:
                    dy = static_cast<float>(std::sin(context_.lamp_direction * degree)) * far;
         StrokePen pen = pen_of(stroke, copy.dx + dx, copy.dy + dy, from, far);
         pen.fade *= static_cast<float>(s_.shadow / 100);
-        paint(stroke, pen, {StrokeMix::over, 0, 0}, paper(sheet, from, to, nullptr), nullptr);
+        thread_local std::vector<StrokePart> blurred;
+        const auto parts = strokes_.parts_no_shorter(stroke, 1.3f * far, blurred);
+        paint_stroke(pen, parts.data(), static_cast<int>(parts.size()), {StrokeMix::over, 0, 0}, paper(sheet, from, to, nullptr),
+                     nullptr);
     }
 
     StrokePaper paper(ObjectSheet& sheet, int from, int to, float* height) const {
