@@ -14,6 +14,7 @@
 
 #include "app/loom/tuning_desk.h"
 #include "app/theme/theme.h"
+#include "app/tries/formula_parts.h"
 #include "app/widgets/curve_edit.h"
 #include "app/widgets/draft_edit.h"
 #include "app/widgets/formula_edit.h"
@@ -62,13 +63,15 @@ Inputs shown_inputs(const Recipe& recipe, const Step& step) {
 
 void TuningDesk::add_formula(const Address& at, const Parameter& p) {
     auto* edit = new FormulaEdit(qt(p.title));
+    auto* parts = new FormulaParts(edit);
     auto* reset = reset_button(at, p.fallback);
     connect(edit, &FormulaEdit::changed, this, [this, at](const QString& text, const QString& gesture) {
         session_.set_value(at, Value(text.toStdString()), gesture);
     });
-    add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, reset, fallback = p.fallback] {
+    add_row(at.parameter, qt(p.title), qt(p.help), edit, reset).refresh = [this, at, edit, parts, reset, fallback = p.fallback] {
         const auto value = value_at(session_.recipe(), at);
         if (!value) return;
+        if (const Step* step = session_.recipe().step(at)) parts->show_for(session_.recipe(), *step);
         edit->set_expression(QString::fromStdString(as<std::string>(*value)));
         reset->setEnabled(*value != fallback);
     };

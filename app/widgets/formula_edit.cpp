@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPlainTextEdit>
+#include <QProxyStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -39,6 +40,14 @@ private:
     bool& typing_;
 };
 
+/// Menus of pictures need them large enough to be told apart.
+class PictureMenuStyle : public QProxyStyle {
+public:
+    int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
+        return metric == PM_SmallIconSize ? FormulaEdit::picture_side : QProxyStyle::pixelMetric(metric, option, widget);
+    }
+};
+
 FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWidget(parent) {
     auto* field = new FormulaField(typing_, this);
     field_ = field;
@@ -58,6 +67,7 @@ FormulaEdit::FormulaEdit(const QString& accessible_name, QWidget* parent) : QWid
     words_->setPopupMode(QToolButton::InstantPopup);
     words_->setFocusPolicy(Qt::StrongFocus);
     fill_words();
+    set_parts({});
     auto* below = new QHBoxLayout;
     below->addWidget(fault_, 1);
     below->addWidget(words_, 0, Qt::AlignTop);
@@ -80,22 +90,51 @@ void FormulaEdit::fill_words() {
     auto* menu = new QMenu(words_);
     const std::pair<FormulaWord::Kind, QString> groups[] = {{FormulaWord::Kind::place, tr("Places")},
                                                             {FormulaWord::Kind::strand, tr("The strand that is read")},
-                                                            {FormulaWord::Kind::plane, tr("What some strands are made of")},
+                                                            {FormulaWord::Kind::plane, tr("What the strands are made of")},
                                                             {FormulaWord::Kind::function, tr("Functions")},
                                                             {FormulaWord::Kind::constant, tr("Constants")}};
     for (const auto& [kind, title] : groups) {
         QMenu* group = menu->addMenu(title);
-        for (const FormulaWord& word : formula_words()) {
-            if (word.kind != kind) continue;
-            // What stands after the tab is set to the right, where shortcuts usually are.
-            QAction* action = group->addAction(qt(word.form) + "\t" + qt(word.help));
-            connect(action, &QAction::triggered, this, [this, form = qt(word.form)] {
-                field_->insertPlainText(form);
-                field_->setFocus();
-            });
+        if (kind == FormulaWord::Kind::plane) {
+            parts_menu_ = group;
+            auto* style = new PictureMenuStyle;
+            style->setParent(group);
+            group->setStyle(style);
+            connect(group, &QMenu::aboutToShow, this, &FormulaEdit::parts_shown);
+            continue;
         }
+        for (const FormulaWord& word : formula_words())
+            if (word.kind == kind) add_word(group, qt(word.form), qt(word.help));
     }
     words_->setMenu(menu);
+}
+
+void FormulaEdit::add_word(QMenu* menu, const QString& form, const QString& help) {
+    // What stands after the tab is set to the right, where shortcuts usually are.
+    QAction* action = menu->addAction(form + "\t" + help);
+    connect(action, &QAction::triggered, this, [this, form] {
+        field_->insertPlainText(form);
+        field_->setFocus();
+    });
+}
+
+void FormulaEdit::set_parts(std::vector<Part> parts) {
+    if (!parts_menu_->isEmpty() && parts == parts_) return;
+    parts_ = std::move(parts);
+    parts_menu_->clear();
+    // The place is kept from the start, so that nothing moves when a picture comes.
+    QPixmap empty(picture_side, picture_side);
+    empty.fill(Qt::transparent);
+    for (const Part& part : parts_) {
+        add_word(parts_menu_, part.word, part.help);
+        parts_menu_->actions().back()->setIcon(QIcon(empty));
+    }
+    if (parts_.empty())
+        parts_menu_->addAction(tr("Nothing: no strand that is read hands on what it is made of"))->setEnabled(false);
+}
+
+void FormulaEdit::set_part_picture(std::size_t part, const QImage& picture) {
+    if (part < parts_.size()) parts_menu_->actions()[static_cast<int>(part)]->setIcon(QIcon(QPixmap::fromImage(picture)));
 }
 
 void FormulaEdit::complete_words() {

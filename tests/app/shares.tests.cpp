@@ -11,6 +11,7 @@
 
 #include "app/loom/aside_picture.h"
 #include "app/loom/tuning_desk.h"
+#include "app/tries/formula_parts.h"
 #include "app/tries/plane_choice.h"
 #include "app/widgets/formula_edit.h"
 #include "core/recipe/edits.h"
@@ -179,4 +180,38 @@ TEST_CASE("what can be taken of a strand is offered by what it is made of, each 
         f.rendered();
         f.loom().window()->grab().save(QString::fromUtf8(folder) + "/taken.png");
     }
+}
+
+TEST_CASE("a formula's words list what its strands are made of, each with its picture", "[window][desk][planes]") {
+    Fixture f;
+    f.session().start_new(recipe_of(
+        {strand_of("timber", {{"rings", {}, 3}}), strand_of("cloth", {{"weave", {}, 4}}), strand_of("own", {{"formula", {}}})},
+        256));
+    f.session().set_value({"own", "s1", "strand-b"}, Value(std::string("timber")));
+    f.session().select({"own", "s1"});
+    auto* edit = dynamic_cast<FormulaEdit*>(f.loom().desk()->editor("expression"));
+    REQUIRE(edit);
+    const auto action = [&](const QString& word) -> QAction* {
+        for (QAction* each : edit->part_list()->actions())
+            if (each->text().startsWith(word + "\t")) return each;
+        return nullptr;
+    };
+    REQUIRE(action("b.pores"));
+    CHECK_FALSE(action("a.pores"));
+    CHECK_FALSE(action("b.crown"));
+    edit->part_list()->popup(QPoint(10, 10));
+    auto* parts = edit->findChild<FormulaParts*>();
+    REQUIRE(parts);
+    REQUIRE(QTest::qWaitFor([&] { return parts->complete(); }, 20000));
+    const auto picture = [&](const char* word) { return action(word)->icon().pixmap(36, 36).toImage(); };
+    CHECK(picture("b.pores") != picture("b.late_wood"));
+    if (const QByteArray folder = qgetenv("KEEN_LOOM_LOOK"); !folder.isEmpty())
+        edit->part_list()->grab().save(QString::fromUtf8(folder) + "/parts.png");
+    edit->part_list()->hide();
+    edit->field()->clear();
+    action("b.pores")->trigger();
+    CHECK(edit->field()->toPlainText() == "b.pores");
+    // Another strand has other parts.
+    f.session().set_value({"own", "s1", "strand-b"}, Value(std::string("cloth")));
+    CHECK(QTest::qWaitFor([&] { return action("b.crown") && !action("b.pores"); }, 2000));
 }
