@@ -7,6 +7,7 @@
 #include "core/files/kept_picture.h"
 #include "core/maps/lit.h"
 #include "core/recipe/container.h"
+#include "core/render/lighting.h"
 #include "core/render/render.h"
 
 using namespace loom;
@@ -15,22 +16,13 @@ namespace {
 
 constexpr Size size{512, 512};
 
-const LitMaterial::Maps& maps() {
-    static const LitMaterial::Maps made = [] {
+const LitMaps& maps() {
+    static const LitMaps made = [] {
         const auto file = read_loom(KEEN_LOOM_SAMPLES "/gilded-sign.loom");
         RenderOptions options;
         options.pictures = &picture_reader();
-        const auto wanted = [](Map map) { return map == Map::colour ? Wanted{} : Wanted{Wanted::What::map, "", "", map}; };
-        std::vector<Wanted> all;
-        for (const MapInfo& info : map_table) all.push_back(wanted(info.map));
-        auto rendered = render(file->recipe, size, all, options, Job());
-        const auto of = [&](Map map) { return rendered->results.at(wanted(map)); };
-        LitMaterial::Maps result;
-        result.colour = of(Map::colour), result.normal = of(Map::normal);
-        result.height = of(Map::height).colour[0], result.roughness = of(Map::roughness).colour[0];
-        result.metalness = of(Map::metalness).colour[0], result.occlusion = of(Map::occlusion).colour[0];
-        result.deep = file->recipe.tile.deep / 2;
-        return result;
+        auto rendered = render(file->recipe, size, wanted_for_light(), options, Job());
+        return maps_for_light(file->recipe, size, rendered->results);
     }();
     return made;
 }
@@ -47,7 +39,7 @@ void lit(benchmark::State& state, LitShape shape) {
 }
 
 void prepared(benchmark::State& state) {
-    const LitMaterial::Maps& of = maps();
+    const LitMaps& of = maps();
     for (auto each : state) {
         (void)each;
         benchmark::DoNotOptimize(LitMaterial(of, Job()));

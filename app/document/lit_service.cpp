@@ -5,6 +5,8 @@
 #include <chrono>
 #include <mutex>
 
+#include "core/render/lighting.h"
+
 namespace loom {
 
 /// What workers keep from picture to picture.
@@ -28,35 +30,20 @@ std::uint64_t LitService::submit(const Recipe& recipe, int longest) {
     const std::uint64_t ticket = ++tickets_;
     PictureRequest request;
     request.recipe = recipe, request.longest = longest;
-    const auto wanted = [](Map map) { return map == Map::colour ? Wanted{} : Wanted{Wanted::What::map, "", "", map}; };
-    request.wanted.clear();
-    for (const MapInfo& info : map_table) request.wanted.push_back(wanted(info.map));
+    request.wanted = wanted_for_light();
     Work of;
     of.slot = "maps";
-    const double deep = recipe.tile.deep * longest / std::max(recipe.tile.width, recipe.tile.height);
-    client_.submit(
-        std::move(request), std::move(of),
-        [this, kept = kept_, deep, wanted, ticket](const PictureResponse& made, const WorkContext& context) {
-            LitMaterial::Maps maps;
-            const auto plane = [&](Map map) {
-                const auto found = made.pictures.find(wanted(map));
-                return found == made.pictures.end() || found->second.empty() ? nullptr : found->second.colour.front();
-            };
-            const auto bundle = [&](Map map) {
-                const auto found = made.pictures.find(wanted(map));
-                return found == made.pictures.end() ? Bundle() : found->second;
-            };
-            maps.colour = bundle(Map::colour), maps.normal = bundle(Map::normal), maps.brushing = bundle(Map::brushing);
-            maps.height = plane(Map::height), maps.roughness = plane(Map::roughness), maps.metalness = plane(Map::metalness);
-            maps.occlusion = plane(Map::occlusion), maps.deep = deep;
-            if (maps.colour.empty()) return;
-            auto material = std::make_shared<const LitMaterial>(maps, context.job);
-            {
-                const std::lock_guard lock(kept->mutex);
-                kept->material = std::move(material), kept->ticket = ticket;
-            }
-            context.tell([this] { ask_picture(); });
-        });
+    client_.submit(std::move(request), std::move(of),
+                   [this, kept = kept_, recipe, longest, ticket](const PictureResponse& made, const WorkContext& context) {
+                       const LitMaps maps = maps_for_light(recipe, size_for(recipe.tile, longest), made.pictures);
+                       if (maps.colour.empty()) return;
+                       auto material = std::make_shared<const LitMaterial>(maps, context.job);
+                       {
+                           const std::lock_guard lock(kept->mutex);
+                           kept->material = std::move(material), kept->ticket = ticket;
+                       }
+                       context.tell([this] { ask_picture(); });
+                   });
     return ticket;
 }
 
@@ -96,7 +83,7 @@ void LitService::ask_picture() {
                 const std::lock_guard lock(kept->mutex);
                 kept->geometry = geometry, kept->of = scene;
             }
-            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, context.job);
+            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, context.job, scene.finish);
             picture =
                 QImage(reinterpret_cast<const uchar*>(pixels.data()), scene.size.width, scene.size.height, QImage::Format_RGB32)
                     .copy();

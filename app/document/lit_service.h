@@ -26,6 +26,7 @@ public:
         Size size{256, 256};
         double repeats = 1, aspect = 1;
         LitLight light;
+        LitFinish finish;
         float ground = 0.1f;  ///< grey beside the shape, in linear light
         bool operator==(const Scene&) const = default;
     };

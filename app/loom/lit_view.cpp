@@ -20,6 +20,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 #include "core/colour/colour.h"
+#include "core/render/lighting.h"
 
 namespace loom {
 
@@ -184,8 +185,7 @@ QToolButton* LitView::shape_button(LitShape shape) const {
 void LitView::set_recipe(const Recipe& recipe) {
     recipe_ = recipe, stale_ = true, shown_ = false;
     // Until somebody takes hold of it the lamp is the recipe's.
-    if (!own_lamp_)
-        canvas_->set_light({recipe.lamp.direction, std::clamp<double>(recipe.lamp.elevation, least_elevation, 90), 0});
+    if (!own_lamp_) canvas_->set_light({recipe.lamp.direction, std::clamp<double>(recipe.lamp.elevation, least_elevation, 90)});
     if (isVisible()) ask_maps();
 }
 
@@ -219,8 +219,9 @@ void LitView::ask_picture() {
     const double shrink = std::min(1.0, std::sqrt(most_pixels / std::max(1.0, wide * high)));
     scene.size = {std::max(16, static_cast<int>(wide * shrink)), std::max(16, static_cast<int>(high * shrink))};
     scene.repeats = repeats_, scene.aspect = static_cast<double>(recipe_->tile.height) / recipe_->tile.width;
-    scene.light = canvas_->light();
-    scene.light.exposure = static_cast<double>(exposure_->value()) / exposure_steps;
+    scene.light = light_of(recipe_->lamp), scene.finish = finish_of(recipe_->finish);
+    scene.light.direction = canvas_->light().direction, scene.light.elevation = canvas_->light().elevation;
+    scene.light.exposure += static_cast<double>(exposure_->value()) / exposure_steps;
     scene.ground = to_linear(static_cast<float>(theme::colours().cloth_ground.redF()));
     service_.show(scene);
 }

@@ -84,6 +84,10 @@ float to_encoded(float linear) {
     return static_cast<float>(encoded_of(linear));
 }
 
+void make_encoded(float* values, std::size_t count) {
+    for (std::size_t i = 0; i < count; ++i) values[i] = to_encoded(values[i]);
+}
+
 Lab to_oklab(Colour encoded) {
     const float r = to_linear(encoded.red), g = to_linear(encoded.green), b = to_linear(encoded.blue);
     const float l = std::cbrt(0.4122214708f * r + 0.5363325363f * g + 0.0514459929f * b);

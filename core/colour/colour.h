@@ -31,6 +31,7 @@ float to_linear(float encoded);
 float to_encoded(float linear);
 /// Many values in place, within 1e-7 (from a table) where they lie from -1 to 2.
 void make_linear(float* values, std::size_t count);
+void make_encoded(float* values, std::size_t count);
 
 /// OKLab of an sRGB-encoded colour; lightness 0..1.
 Lab to_oklab(Colour encoded);

@@ -20,7 +20,7 @@ PlaneRef channel_plane(const Channel& channel, const Bundle& from) {
     const Plane& first = *from.colour.front();
     const Plane* cover = from.coverage.get();
     if (channel.of == Channel::Of::coverage) return cover ? from.coverage : made(first, [](std::size_t) { return 1.0f; });
-    const bool straightened = cover && channel.map == Map::colour;
+    const bool straightened = cover && !map_info(channel.map).data;
     if (!straightened) return from.colour[from.grey() ? 0 : static_cast<std::size_t>(channel.plane)];
     const Plane& colour = from.channel(channel.plane);
     return made(first, [&](std::size_t i) { return cover->data()[i] > 0 ? colour.data()[i] / cover->data()[i] : 0.0f; });

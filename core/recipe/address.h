@@ -7,7 +7,7 @@
 //   STRAND/STEP.PARAMETER.PART         stops.N.colour|place|grain (N from 0), inputs.NAME
 //   STRAND.amount|blend|on|within|lift    of a strand and its join, also gate.of|from|to|softness
 //   STRAND.routes.MAP.amount|blend
-//   seed, tile.width|height, lamp.direction|elevation
+//   seed, picture, tile.FIELD, lamp.FIELD, finish.FIELD
 #pragma once
 
 #include <optional>
@@ -27,6 +27,6 @@ struct Address {
 };
 
 /// How one is written, for messages.
-constexpr std::string_view address_form = "STRAND/STEP.PARAMETER, STRAND.FIELD, seed, tile.FIELD or lamp.FIELD";
+constexpr std::string_view address_form = "STRAND/STEP.PARAMETER, STRAND.FIELD, seed, picture, tile.FIELD, lamp.FIELD or finish.FIELD";
 
 }  // namespace loom

@@ -183,6 +183,52 @@ Fields<Route> of_routes() {
     return fields;
 }
 
+/// What only the lit map and the lit view know of.
+void add_lit_fields(Fields<Recipe>& fields) {
+    const auto add = [&](auto Recipe::*part, auto member, Unit unit, std::string_view id, std::string_view title, double min,
+                         double max, std::string_view help) {
+        fields.push_back(made<Recipe>(
+            number(Kind::number, id, title, Recipe{}.*part.*member, min, max, unit, help),
+            [=](const Recipe& r) { return r.*part.*member; },
+            [=](Recipe& r, const Value& v) { r.*part.*member = as<double>(v); }));
+    };
+    const auto lamp = [&](auto member, Unit unit, std::string_view id, std::string_view title, double min, double max,
+                          std::string_view help) { add(&Recipe::lamp, member, unit, id, title, min, max, help); };
+    lamp(&Lamp::strength, Unit::percent, "lamp.strength", "Lamp strength", 0, 400, "How bright the lamp is in the lit picture.");
+    lamp(&Lamp::warmth, Unit::percent, "lamp.warmth", "Lamp warmth", -100, 100,
+         "From blue to amber; what the lamp does not reach turns the other way.");
+    lamp(&Lamp::width, Unit::degrees, "lamp.width", "Lamp width", 0.5, 45,
+         "How much of the sky the lamp takes: wide ones throw soft shadows and soft glints.");
+    Parameter room =
+        field(Kind::choice, "lamp.room", "Room", std::string(room_table[0].id), "What is mirrored besides the lamp.");
+    for (const RoomInfo& info : room_table) room.choices.push_back({info.id, info.title});
+    fields.push_back(made<Recipe>(
+        std::move(room), [](const Recipe& r) { return std::string(room_table[static_cast<std::size_t>(r.lamp.room)].id); },
+        [](Recipe& r, const Value& v) {
+            for (const RoomInfo& info : room_table)
+                if (info.id == as<std::string>(v)) r.lamp.room = info.room;
+        }));
+    lamp(&Lamp::turn, Unit::degrees, "lamp.turn", "Room turned by", -180, 180,
+         "Turns the room around the cloth, counterclockwise.");
+    lamp(&Lamp::fill, Unit::percent, "lamp.fill", "Room brightness", 0, 300, "How bright the room is beside the lamp.");
+    lamp(&Lamp::exposure, Unit::none, "lamp.exposure", "Exposure", -4, 4,
+         "Of the lit picture, in stops: each doubles the light.");
+    const auto finish = [&](auto member, std::string_view id, std::string_view title, std::string_view help) {
+        add(&Recipe::finish, member, Unit::percent, id, title, 0, 100, help);
+    };
+    finish(&Finish::sheen, "finish.sheen", "Sheen", "Short fibres that catch light from the side, as on cloth and nap.");
+    finish(&Finish::coat, "finish.coat", "Coat", "A clear layer over everything: varnish, wax, glass.");
+    finish(&Finish::coat_rough, "finish.coat-roughness", "Coat roughness", "How dull the coat is.");
+    finish(&Finish::spread, "finish.spread", "Light within",
+           "Light that goes in and comes out beside, as in stone, skin and paper.");
+    Parameter shown = field(Kind::choice, "picture", "Its picture", std::string("colour"),
+                            "What stands for the recipe in the book and as its small picture.");
+    shown.choices = {{"colour", "Colour"}, {"lit", "Lit"}};
+    fields.push_back(made<Recipe>(
+        std::move(shown), [](const Recipe& r) { return std::string(r.shown_lit ? "lit" : "colour"); },
+        [](Recipe& r, const Value& v) { r.shown_lit = as<std::string>(v) == "lit"; }));
+}
+
 Fields<Recipe> of_recipes() {
     Fields<Recipe> fields;
     add_seed(fields);
@@ -213,6 +259,7 @@ Fields<Recipe> of_recipes() {
           "Where the shared lamp stands, for all steps that follow it: 0 is right, 90 above.");
     light("lamp.elevation", "Lamp elevation", &Lamp::elevation, 1, 90,
           "How high it stands over the cloth; 90 is straight above.");
+    add_lit_fields(fields);
     return fields;
 }
 

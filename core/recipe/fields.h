@@ -30,7 +30,7 @@ const Fields<Step>& step_fields();
 const Fields<Strand>& strand_fields();
 /// blend, amount
 const Fields<Route>& route_fields();
-/// seed, tile.*, lamp.*
+/// seed, tile.*, lamp.*, finish.*, picture
 const Fields<Recipe>& recipe_fields();
 
 template <class Owner>

@@ -18,6 +18,23 @@ namespace {
 
 using namespace json_reading;
 
+/// The lamp, the finish, and what the picture is: fields of the recipe in groups.
+void read_light(Reader& reader, const json& root, Recipe& recipe) {
+    const auto take = [&](const json& node, const std::string& word, const std::string& pointer, const Field<Recipe>& field) {
+        const auto found = node.find(word);
+        if (found == node.end()) return;
+        if (const auto value = reader.value(field.parameter, *found, at(pointer, word.c_str()))) field.set(recipe, *value);
+    };
+    for (const std::string group : {"lamp", "finish"}) {
+        const auto node = root.find(group);
+        if (node == root.end() || !reader.object(*node, "/" + group)) continue;
+        for (const Field<Recipe>& field : recipe_fields())
+            if (field.parameter.id.starts_with(group + "."))
+                take(*node, std::string(field.parameter.id.substr(group.size() + 1)), "/" + group, field);
+    }
+    take(root, "picture", "", *find_field(recipe_fields(), "picture"));
+}
+
 Tile read_tile(Reader& reader, const json& node, const std::string& pointer) {
     Tile tile;
     if (!reader.object(node, pointer)) return tile;
@@ -188,10 +205,7 @@ Reading read_recipe(std::string_view json_text) {
     recipe.linear_light = light == "linear";
     if (light != "linear" && light != "encoded") reader.fault("/light", "must be \"encoded\" or \"linear\"");
 
-    if (const auto lamp = root.find("lamp"); lamp != root.end() && reader.object(*lamp, "/lamp")) {
-        recipe.lamp.direction = reader.number(*lamp, "direction", "/lamp", described(recipe_fields(), "lamp.direction"));
-        recipe.lamp.elevation = reader.number(*lamp, "elevation", "/lamp", described(recipe_fields(), "lamp.elevation"));
-    }
+    read_light(reader, root, recipe);
     const json& strands = reader.list(root, "strands", "");
     if (!root.contains("strands")) reader.fault("/strands", "the list of strands is missing");
     for (std::size_t k = 0; k < strands.size(); ++k) {
@@ -207,8 +221,9 @@ Reading read_recipe(std::string_view json_text) {
     read_dials(reader, root, recipe);
     read_colourways(reader, root, recipe);
     recipe.exports = read_exports(reader, root);
-    recipe.unknown = reader.unknown(
-        root, "", {"format", "defaults", "name", "seed", "tile", "light", "lamp", "strands", "dials", "colourways", "export"});
+    recipe.unknown = reader.unknown(root, "",
+                                    {"format", "defaults", "name", "seed", "tile", "light", "lamp", "finish", "picture",
+                                     "strands", "dials", "colourways", "export"});
     check_references(reader, recipe);
     return reading;
 }

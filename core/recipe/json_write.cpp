@@ -105,8 +105,16 @@ std::string write_recipe(const Recipe& recipe) {
     if (recipe.tile.wide_cm) root["tile"]["wide-cm"] = number(*recipe.tile.wide_cm);
     if (recipe.tile.deep != Tile{}.deep) root["tile"]["deep"] = number(recipe.tile.deep);
     root["light"] = recipe.linear_light ? "linear" : "encoded";
-    if (recipe.lamp != Lamp{})
-        root["lamp"] = {{"direction", number(recipe.lamp.direction)}, {"elevation", number(recipe.lamp.elevation)}};
+    // Of the fields in groups, what differs from the default; both of the lamp's places stand together.
+    for (const Field<Recipe>& field : recipe_fields()) {
+        const auto dot = field.parameter.id.find('.');
+        const std::string group(field.parameter.id.substr(0, dot));
+        const bool place = field.parameter.id == "lamp.direction" || field.parameter.id == "lamp.elevation";
+        if (field.get(recipe) == field.parameter.fallback && !(place && recipe.lamp != Lamp{})) continue;
+        if (group == "lamp" || group == "finish")
+            root[group][std::string(field.parameter.id.substr(dot + 1))] = write(field.get(recipe));
+    }
+    if (recipe.shown_lit) root["picture"] = "lit";
     root["strands"] = json::array();
     for (const StrandRef& strand : recipe.strands) root["strands"].push_back(write(*strand));
     root["dials"] = json::array();

@@ -17,6 +17,7 @@
 #include <vector>
 
 #include "core/catalogue/maps.h"
+#include "core/catalogue/rooms.h"
 #include "core/catalogue/value.h"
 #include "core/colour/blend.h"
 #include "core/image/picture_reader.h"
@@ -120,10 +121,20 @@ struct Tile {
     std::optional<double> deep_cm() const { return wide_cm ? std::optional(*wide_cm * deep / width) : std::nullopt; }
 };
 
-/// Where the light comes from for all steps that follow it; degrees, 0 is right, 90 above.
+/// Where the light comes from for all steps that follow it (degrees, 0 is right, 90 above), and what else lights the cloth: see
+/// core/structures/lit_room.h, whose defaults these are.
 struct Lamp {
     double direction = 135, elevation = 45;
+    double warmth = 30, width = 7, strength = 100;
+    Room room = Room::workshop;
+    double turn = 0, fill = 100, exposure = 0;
     bool operator==(const Lamp&) const = default;
+};
+
+/// What lies on the surface or happens within it; percent.
+struct Finish {
+    double sheen = 0, coat = 0, coat_rough = 12, spread = 0;
+    bool operator==(const Finish&) const = default;
 };
 
 struct Recipe;
@@ -149,6 +160,8 @@ struct Recipe {
     Tile tile;
     bool linear_light = false;  ///< blend in linear light
     Lamp lamp;
+    Finish finish;
+    bool shown_lit = false;  ///< its picture is the lit map rather than the colour
     std::vector<StrandRef> strands;
     std::vector<Dial> dials;
     std::vector<Colourway> colourways;

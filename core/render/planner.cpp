@@ -51,6 +51,7 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
         switch (each.what) {
             case Wanted::What::cloth: node = cloth_node(static_cast<int>(recipe.strands.size())); break;
             case Wanted::What::map: node = map_node(each.map); break;
+            case Wanted::What::body: node = body_node(); break;
             case Wanted::What::strand:
             case Wanted::What::step:
                 if (const int index = recipe.index_of(each.strand); index >= 0) {

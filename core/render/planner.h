@@ -51,6 +51,8 @@ private:
     /// A strand lit by the bumps of what lies beneath it.
     int lifted(int strand, int over);
     int derived_node(Map map);  ///< from the height
+    int body_node();            ///< the cloth as light that spreads within shows it
+    int lit_node();
     /// `radius` in pixels; may have a smaller size.
     int soft_height_node(int height, double radius);
     int chain_node(int strand, ChainKind kind, int input);

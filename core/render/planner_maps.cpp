@@ -4,6 +4,7 @@
 // The nodes of the material maps.
 #include "core/image/plane_names.h"
 #include "core/image/surface.h"
+#include "core/render/lighting.h"
 #include "core/render/planner.h"
 #include "core/structures/brushing.h"
 
@@ -32,11 +33,15 @@ Bundle grey_of(const Bundle& strand, std::string_view name, const Job& job) {
     return result;
 }
 
+/// What the lit map reads besides the colour, in this order.
+constexpr Map lit_maps[] = {Map::height, Map::roughness, Map::metalness, Map::occlusion, Map::normal, Map::brushing};
+
 }  // namespace
 
 int Planner::map_node(Map map) {
     const int all = static_cast<int>(recipe_.strands.size());
     if (map == Map::colour) return cloth_node(all);
+    if (map == Map::lit) return lit_node();
     if (map_info(map).derived) return derived_node(map);
     const int routed = routed_node(map, all);
     if (map != Map::brushing) return routed;
@@ -71,6 +76,55 @@ int Planner::derived_node(Map map) {
         std::vector<const Plane*> soft;
         for (std::size_t k = 1; k < inputs.size(); ++k) soft.push_back(&inputs[k]->channel(0));
         return occlusion_map(from, soft, deep, scale, piece.rows, piece.job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::body_node() {
+    const int cloth = cloth_node(static_cast<int>(recipe_.strands.size()));
+    const double spread = recipe_.finish.spread;
+    if (spread <= 0 || cloth == nothing) return cloth;
+    Node node;
+    node.key.add("light within").add(spread).add(scales().x()).add(scales().y()).add(key_of(cloth));
+    node.inputs = {cloth};
+    node.shape = shape_of(cloth);
+    node.footprint = spread_footprint(scales());
+    node.scratch_planes = 3;
+    node.cost = 6;
+    node.label = "light within";
+    node.run = [spread, scales = scales()](const NodeInputs& inputs, const Piece& piece) {
+        return spread_colour(*inputs[0], spread, scales, piece.rows, piece.job);
+    };
+    return add(std::move(node));
+}
+
+int Planner::lit_node() {
+    const int body = body_node();
+    if (body == nothing) return nothing;
+    const LitLight light = light_of(recipe_.lamp);
+    const LitFinish finish = finish_of(recipe_.finish);
+    LitMaps like;
+    like.scale = scales().x(), like.deep = like.scale * recipe_.tile.deep;
+    Node node;
+    node.key.add("lit").add(like.scale).add(like.deep).add(room_table[static_cast<std::size_t>(light.room)].id);
+    for (double value : {light.direction, light.elevation, light.exposure, light.warmth, light.width, light.strength, light.turn,
+                         light.fill, finish.sheen, finish.coat, finish.coat_rough, finish.spread})
+        node.key.add(value);
+    node.inputs = {body};
+    for (Map map : lit_maps) node.inputs.push_back(map_node(map));
+    for (int input : node.inputs) node.key.add(key_of(input));
+    node.shape = {3, shape_of(body).coverage};
+    node.shared_planes = node.shape.coverage ? 1 : 0;
+    node.footprint = Footprint::near(horizon_reach(like.scale), horizon_reach(like.scale));
+    node.cost = 8;
+    node.label = "lit";
+    node.run = [like, light, finish](const NodeInputs& inputs, const Piece& piece) {
+        LitMaps maps = like;
+        maps.colour = *inputs[0];
+        PlaneRef* const planes[] = {&maps.height, &maps.roughness, &maps.metalness, &maps.occlusion};
+        for (std::size_t k = 0; k < std::size(planes); ++k) *planes[k] = inputs[k + 1]->colour.front();
+        maps.normal = *inputs[5], maps.brushing = *inputs[6];
+        return lit_map(maps, light, finish, piece.rows, piece.job);
     };
     return add(std::move(node));
 }

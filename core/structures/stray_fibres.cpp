@@ -43,7 +43,10 @@ LaidStrokes fibres_of(const Woven& s, const StepContext& context) {
         stroke.taper = 0.6f;
         stroke.tone = static_cast<float>(0.35 + 0.55 * lot(9));  // how much of the cloth below it hides
         strokes.add(stroke, points);
+        if (k % 1024 == 0) context.job->check();
     }
+    // More of them would only lie on each other.
+    strokes.keep_last(24 * static_cast<double>(context.size.pixels()));
     return strokes;
 }
 
@@ -56,6 +59,7 @@ void lay_stray_fibres(const Woven& s, const StepContext& context, Bundle& cloth)
     const std::vector<ObjectBox> boxes = strokes.boxes(3 * scale + 2);
     for_object_bands(*context.job, context.size, boxes, 32, [&](int first, int last, const std::vector<ObjectCopy>& copies) {
         for (const ObjectCopy& copy : copies) {
+            context.job->check();
             const LaidStroke& stroke = strokes[copy.object];
             const int from = std::max(first, static_cast<int>(boxes[copy.object].top + copy.dy)),
                       to = std::min(last, static_cast<int>(boxes[copy.object].bottom + copy.dy) + 2);

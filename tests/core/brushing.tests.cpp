@@ -147,7 +147,7 @@ TEST_CASE("a brushed ball mirrors the lamp as a streak across the brushing", "[b
     const LitGeometry ball = lit_geometry(LitShape::ball, size, 2, 1);
     // Mean distances of bright pixels from their middle, across and up.
     const auto spread = [&](double degrees, float strength) {
-        LitMaterial::Maps maps;
+        LitMaps maps;
         const Size tile{16, 16};
         maps.colour = Bundle::of(Plane(tile, 0.8f), Plane(tile, 0.8f), Plane(tile, 0.8f));
         maps.roughness = share(Plane(tile, 0.45f)), maps.metalness = share(Plane(tile, 1.0f));

@@ -16,7 +16,7 @@ using namespace loom::test;
 namespace {
 
 LitMaterial plain(Size size, float tone, float rough, float metal, const Plane* height = nullptr, double deep = 32) {
-    LitMaterial::Maps maps;
+    LitMaps maps;
     maps.colour = Bundle::of(Plane(size, tone), Plane(size, tone), Plane(size, tone));
     maps.roughness = share(Plane(size, rough)), maps.metalness = share(Plane(size, metal));
     if (height) maps.height = share(height->clone());
@@ -119,7 +119,7 @@ TEST_CASE("a wall throws a shadow as long as its height and the lamp say", "[lit
     const LitMaterial material = plain(size, 0.7f, 1, 0, &height, 10);
     LitGeometry flat = lit_geometry(LitShape::tile, {size.width, size.width}, 1, 1.0);
     for (double elevation : {30.0, 45.0}) {
-        const auto lit = lit_picture(material, flat, {180, elevation, 0}, 0, Job());
+        const auto lit = lit_picture(material, flat, {180, elevation}, 0, Job());
         const Size shown{size.width, size.width};
         const double reach = 10 / std::tan(elevation * pi / 180);
         INFO(elevation << " reaches " << reach);
@@ -128,7 +128,7 @@ TEST_CASE("a wall throws a shadow as long as its height and the lamp say", "[lit
         CHECK(light_at(lit, shown, 14 + static_cast<int>(reach * 0.4), 8) < 0.75 * open);
         CHECK(light_at(lit, shown, 14 + static_cast<int>(reach * 1.6) + 2, 8) == Approx(open).epsilon(0.03));
         // With the lamp on the other side that place is open.
-        const auto turned = lit_picture(material, flat, {0, elevation, 0}, 0, Job());
+        const auto turned = lit_picture(material, flat, {0, elevation}, 0, Job());
         CHECK(light_at(turned, shown, 14 + static_cast<int>(reach * 0.4), 8) > 0.9 * light_at(turned, shown, 80, 8));
     }
 }
@@ -164,7 +164,7 @@ TEST_CASE("metal has no body of its own, and gloss sharpens what is mirrored", "
 
 TEST_CASE("the lit picture wraps, bytes do not depend on threads, and transparent cloth shows the ground", "[lit]") {
     const Size size{40, 40};
-    LitMaterial::Maps maps;
+    LitMaps maps;
     maps.colour = random_bundle(size, 3);
     maps.height = share(random_plane(size, 4));
     maps.roughness = share(random_plane(size, 5)), maps.metalness = share(random_plane(size, 6)),

@@ -53,7 +53,7 @@ TEST_CASE("a cloth of any values is shown and lit", "[wild][lit]") {
         const Bundle cloth = wild_cloth(seed);
         CHECK(to_bytes(cloth, 4).size() == 4 * frame.pixels());
         CHECK(encode_preview(cloth, 32));
-        LitMaterial::Maps maps;
+        LitMaps maps;
         maps.colour = cloth;
         maps.height = share(wild_plane(frame, seed + 100)), maps.roughness = share(wild_plane(frame, seed + 101));
         maps.metalness = share(wild_plane(frame, seed + 102)), maps.occlusion = share(wild_plane(frame, seed + 103));

@@ -131,9 +131,12 @@ private:
         laid.c = static_cast<float>(std::cos(turn)), laid.s = static_cast<float>(std::sin(turn));
         laid.tone = 0.5f + static_cast<float>(s_.spread / 100) * 0.5f * lot(0);
         laid.wear = 0.6f + 0.4f * lot(6);
-        const auto smaller = static_cast<float>(s_.size_spread / 2 * scale_), wider = static_cast<float>(s_.overlap / 2 * scale_);
-        laid.half_x = std::max(0.5f, laid.half_x - smaller * (0.5f + 0.5f * lot(10)) + wider);
-        laid.half_y = std::max(0.5f, laid.half_y - smaller * (0.5f + 0.5f * lot(11)) + wider);
+        const auto smaller = static_cast<float>(s_.size_spread / 2 * scale_);
+        // What lies under more than some others is not seen.
+        constexpr double most = 3;
+        const auto wider = [&](double side) { return static_cast<float>(std::min(s_.overlap * scale_, most * side) / 2); };
+        laid.half_x = std::max(0.5f, laid.half_x - smaller * (0.5f + 0.5f * lot(10)) + wider(unit.width * sx));
+        laid.half_y = std::max(0.5f, laid.half_y - smaller * (0.5f + 0.5f * lot(11)) + wider(unit.height * sy));
         laid.layer = 0.5f + 0.5f * lot(12);
         // One arris of some units has broken off: somewhere along a side.
         if (0.5f + 0.5f * lot(13) < static_cast<float>(s_.broken / 100)) {
@@ -252,8 +255,10 @@ StepDescription describe_courses() {
         .number("size-spread", "Size spread", &Settings::size_spread, {0, 128, Unit::px, 16, Scale::root},
                 "By how much units are smaller than their places, each by its own lot.")
         .once(2, 0.0)
-        .number("overlap", "Overlap", &Settings::overlap, {0, 256, Unit::px, 48, Scale::root},
-                "How far units reach over their places; they then lie one over the other, by lot, as shingles or leaf do.")
+        .number(
+            "overlap", "Overlap", &Settings::overlap, {0, 256, Unit::px, 48, Scale::root},
+            "How far units reach over their places, at most three times their size; they then lie one over the other, by lot, as "
+            "shingles or leaf do.")
         .number("wander", "Wander", &Settings::wander, {0, 128, Unit::px, 16, Scale::root},
                 "How far the courses stray from straight lines.")
         .once(2, 0.0)

@@ -1,9 +1,9 @@
 // SPDX-FileCopyrightText: Keen Loom contributors
 // SPDX-License-Identifier: Apache-2.0
-#include "core/maps/lit_kernel.h"
+#include "core/structures/lit_kernel.h"
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "core/maps/lit_kernel.cpp"
+#define HWY_TARGET_INCLUDE "core/structures/lit_kernel.cpp"
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
@@ -20,7 +20,7 @@ namespace HWY_NAMESPACE {
 constexpr float pi = 3.14159265f;
 
 struct Response {
-    float diffuse, specular, fresnel;
+    float specular, fresnel;
 };
 
 /// Light from one direction on a surface with roughness a along and b across its brushing; t and s are the two ways in the
@@ -34,7 +34,7 @@ HWY_INLINE Response Lighted(float nl, float nv, float nh, float vh, float th, fl
     const float from_eye = nl * std::sqrt(a * a * tv * tv + b * b * sv * sv + nv * nv);
     const float masking = 0.5f / (from_lamp + from_eye + 1e-5f);
     const float m = 1.0f - vh, m2 = m * m;
-    return {nl, distribution * masking * nl, m2 * m2 * m};
+    return {distribution * masking * nl, m2 * m2 * m};
 }
 
 /// What is worked out once for a pixel, array by array: loops that store nowhere else are vectors from end to end.
@@ -48,6 +48,8 @@ struct Frame {
     float mirror_red[most], mirror_green[most], mirror_blue[most];  ///< of the room
     float around_red[most], around_green[most], around_blue[most];
     float sum_red[most], sum_green[most], sum_blue[most];  ///< what comes to the eye
+    float kx[most], ky[most], kz[most];                    ///< the normal of the coat, which fills what is fine
+    float coat_red[most], coat_green[most], coat_blue[most];
 };
 
 void Stand(const LitRun& run, Frame& HWY_RESTRICT f) {
@@ -66,6 +68,12 @@ void Stand(const LitRun& run, Frame& HWY_RESTRICT f) {
                     nz = most(az[i] * u + cz * v + gz[i] * w, 0.03f);
         const float whole = 1.0f / std::sqrt(nx * nx + ny * ny + nz * nz);
         f.nx[i] = nx * whole, f.ny[i] = ny * whole, f.nz[i] = nz * whole;
+        // A coat lies more smoothly than what it covers.
+        constexpr float follows = 0.35f;
+        const float kx = gx[i] + follows * (nx - gx[i]), ky = gy[i] + follows * (ny - gy[i]),
+                    kz = most(gz[i] + follows * (nz - gz[i]), 0.03f);
+        const float coat = 1.0f / std::sqrt(kx * kx + ky * ky + kz * kz);
+        f.kx[i] = kx * coat, f.ky[i] = ky * coat, f.kz[i] = kz * coat;
         // Half of the doubled angle: the way of the brushing within the surface.
         const float c = run.brush_c[i], s = run.brush_s[i], strength = least(std::sqrt(c * c + s * s), 1.0f);
         const float c2 = (c + 1e-6f) / (strength + 1e-6f);
@@ -91,8 +99,8 @@ void Stand(const LitRun& run, Frame& HWY_RESTRICT f) {
 }
 
 /// Adds one lamp; for a broad one every surface is rougher (Karis 2013). `seen`: how much of it, pixel by pixel.
-void AddLamp(const LitRun& run, Frame& HWY_RESTRICT f, float lx, float ly, float lz, float power, float wide,
-             const float* HWY_RESTRICT seen) {
+void AddLamp(const LitRun& run, Frame& HWY_RESTRICT f, const LitLamp& lamp, const LitRoom& room, const float* HWY_RESTRICT seen) {
+    const float lx = lamp.x, ly = lamp.y, lz = lamp.z, wide = lamp.wide;
     float hx = lx, hy = ly, hz = lz + 1.0f;
     const float half = 1.0f / std::sqrt(hx * hx + hy * hy + hz * hz + 1e-8f);
     hx *= half, hy *= half, hz *= half;
@@ -100,18 +108,69 @@ void AddLamp(const LitRun& run, Frame& HWY_RESTRICT f, float lx, float ly, float
     const float* HWY_RESTRICT green = run.green;
     const float* HWY_RESTRICT blue = run.blue;
     const float* HWY_RESTRICT metal = run.metal;
+    const float wrap = room.wrap, wrapped = 1.0f / (1.0f + wrap);
     for (int i = 0; i < run.count; ++i) {
-        const float nl = unit_cut(f.nx[i] * lx + f.ny[i] * ly + f.nz[i] * lz);
+        const float facing = f.nx[i] * lx + f.ny[i] * ly + f.nz[i] * lz, nl = unit_cut(facing);
         const float nh = unit_cut(f.nx[i] * hx + f.ny[i] * hy + f.nz[i] * hz);
         const Response lit = Lighted(nl, f.nz[i], nh, unit_cut(hz), f.tx[i] * hx + f.ty[i] * hy + f.tz[i] * hz,
                                      f.sx[i] * hx + f.sy[i] * hy + f.sz[i] * hz, f.tx[i] * lx + f.ty[i] * ly + f.tz[i] * lz,
                                      f.sx[i] * lx + f.sy[i] * ly + f.sz[i] * lz, f.tz[i], f.sz[i], least(f.a[i] + wide, 1.0f),
                                      least(f.b[i] + wide, 1.0f));
+        // Light that has gone through the body comes round its edge.
+        const float round = unit_cut((facing + wrap) * wrapped) * wrapped;
         // A bump smaller than a pixel may face the lamp by chance: no sparks.
-        const float specular = least(lit.specular, 5.0f), body = lit.diffuse * (1.0f - metal[i]) / pi, bright = power * seen[i];
-        f.sum_red[i] += bright * (body * red[i] + specular * (f.red[i] + (1.0f - f.red[i]) * lit.fresnel));
-        f.sum_green[i] += bright * (body * green[i] + specular * (f.green[i] + (1.0f - f.green[i]) * lit.fresnel));
-        f.sum_blue[i] += bright * (body * blue[i] + specular * (f.blue[i] + (1.0f - f.blue[i]) * lit.fresnel));
+        const float specular = least(lit.specular, 5.0f), body = round * (1.0f - metal[i]) / pi;
+        f.sum_red[i] += lamp.red * seen[i] * (body * red[i] + specular * (f.red[i] + (1.0f - f.red[i]) * lit.fresnel));
+        f.sum_green[i] += lamp.green * seen[i] * (body * green[i] + specular * (f.green[i] + (1.0f - f.green[i]) * lit.fresnel));
+        f.sum_blue[i] += lamp.blue * seen[i] * (body * blue[i] + specular * (f.blue[i] + (1.0f - f.blue[i]) * lit.fresnel));
+    }
+    if (room.sheen > 0)
+        // Fibres that stand up: Charlie's distribution (Estevez and Kulla 2017) at a roughness whose power is a square, with
+        // Neubelt's and Pettineo's masking (2013).
+        for (int i = 0; i < run.count; ++i) {
+            const float nl = unit_cut(f.nx[i] * lx + f.ny[i] * ly + f.nz[i] * lz), nv = f.nz[i];
+            const float nh = unit_cut(f.nx[i] * hx + f.ny[i] * hy + f.nz[i] * hz);
+            const float nap = room.sheen * 2.0f / pi * (1.0f - nh * nh) * nl / (4.0f * (nl + nv - nl * nv) + 1e-4f) * seen[i];
+            f.sum_red[i] += lamp.red * nap * (0.4f + 0.6f * red[i]),
+                f.sum_green[i] += lamp.green * nap * (0.4f + 0.6f * green[i]);
+            f.sum_blue[i] += lamp.blue * nap * (0.4f + 0.6f * blue[i]);
+        }
+    if (room.coat <= 0) return;
+    const float a = least(room.coat_alpha + wide, 1.0f), a2 = a * a, m = 1.0f - hz, share = 0.04f + 0.96f * m * m * m * m * m;
+    for (int i = 0; i < run.count; ++i) {
+        const float nl = unit_cut(f.kx[i] * lx + f.ky[i] * ly + f.kz[i] * lz), nv = f.kz[i];
+        const float nh = unit_cut(f.kx[i] * hx + f.ky[i] * hy + f.kz[i] * hz), d = nh * nh * (a2 - 1.0f) + 1.0f;
+        const float distribution = a2 / (pi * d * d + 1e-7f);
+        const float masking =
+            0.5f / (nl * std::sqrt(nv * nv * (1.0f - a2) + a2) + nv * std::sqrt(nl * nl * (1.0f - a2) + a2) + 1e-5f);
+        const float glint = share * least(distribution * masking * nl, 60.0f) * seen[i];
+        f.coat_red[i] += lamp.red * glint, f.coat_green[i] += lamp.green * glint, f.coat_blue[i] += lamp.blue * glint;
+    }
+}
+
+/// Adds what a coat mirrors of a light of the room.
+void AddCoatLobe(int count, Frame& HWY_RESTRICT f, const LitLobe lobe, float alpha) {
+    for (int i = 0; i < count; ++i) {
+        const float nv = f.kz[i], facing = f.kx[i] * lobe.x + f.ky[i] * lobe.y + nv * lobe.z,
+                    mirrored = 2.0f * nv * facing - lobe.z;
+        const float mirror = 0.5f / (alpha * alpha * most(nv, 0.1f)), sharp = lobe.sharpness * mirror / (lobe.sharpness + mirror);
+        const float m = 1.0f - nv, m2 = m * m, share = 0.04f + 0.96f * m2 * m2 * m;
+        const float glow = share * sharp / lobe.sharpness * quick_exp(sharp * (mirrored - 1.0f));
+        f.coat_red[i] += lobe.red * glow, f.coat_green[i] += lobe.green * glow, f.coat_blue[i] += lobe.blue * glow;
+    }
+}
+
+/// What lies under the coat gets less light in and out; the coat comes on top.
+void LayCoat(const LitRun& run, Frame& HWY_RESTRICT f, float coat) {
+    const float* HWY_RESTRICT open = run.open;
+    const float* HWY_RESTRICT shade = run.shade;
+    for (int i = 0; i < run.count; ++i) {
+        const float m = 1.0f - f.kz[i], m2 = m * m, share = coat * (0.04f + 0.96f * m2 * m2 * m),
+                    keep = (1.0f - share) * (1.0f - share);
+        // A coat fills hollows: it sees most of the room.
+        const float sky = shade[i] * (0.5f + 0.5f * open[i]) * coat;
+        f.sum_red[i] = f.sum_red[i] * keep + f.coat_red[i] * sky, f.sum_green[i] = f.sum_green[i] * keep + f.coat_green[i] * sky;
+        f.sum_blue[i] = f.sum_blue[i] * keep + f.coat_blue[i] * sky;
     }
 }
 
@@ -132,8 +191,8 @@ void AddLobe(int count, Frame& HWY_RESTRICT f, const LitLobe lobe) {
     }
 }
 
-/// Adds the room, and lays what comes together on film.
-void Finish(const LitRun& run, Frame& HWY_RESTRICT f, float exposure) {
+/// Adds the room.
+void AddRoom(const LitRun& run, Frame& HWY_RESTRICT f, float sheen) {
     const float* HWY_RESTRICT red = run.red;
     const float* HWY_RESTRICT green = run.green;
     const float* HWY_RESTRICT blue = run.blue;
@@ -141,25 +200,31 @@ void Finish(const LitRun& run, Frame& HWY_RESTRICT f, float exposure) {
     const float* HWY_RESTRICT rough = run.rough;
     const float* HWY_RESTRICT open = run.open;
     const float* HWY_RESTRICT shade = run.shade;
-    // A soft shoulder: what is brighter than the screen runs into white.
-    constexpr float knee = 0.62f;
-    const auto film = [&](float value) {
-        const float x = value * exposure;
-        const float over = 1.0f - (1.0f - knee) * quick_exp(-(x - knee) / (1.0f - knee));
-        return x < knee ? x : over;
-    };
     for (int i = 0; i < run.count; ++i) {
         // How much of the room a rough surface mirrors (Karis 2014, from Lazarov 2013).
         const float q = rough[i], r0 = 1.0f - q, r1 = 0.0425f - 0.0275f * q, r2 = 1.04f - 0.572f * q, r3 = 0.022f * q - 0.04f;
         const float edge = least(r0 * r0, quick_exp(-6.432f * f.nz[i])) * r0 + r1;
         const float scale = r2 - 1.04f * edge, bias = r3 + 1.04f * edge;
         const float sky = open[i] * shade[i], sky_mirror = sky * (0.35f + 0.65f * sky), body = sky * (1.0f - metal[i]);
-        f.sum_red[i] =
-            film(f.sum_red[i] + f.around_red[i] * body * red[i] + sky_mirror * f.mirror_red[i] * (f.red[i] * scale + bias));
-        f.sum_green[i] = film(f.sum_green[i] + f.around_green[i] * body * green[i] +
-                              sky_mirror * f.mirror_green[i] * (f.green[i] * scale + bias));
-        f.sum_blue[i] =
-            film(f.sum_blue[i] + f.around_blue[i] * body * blue[i] + sky_mirror * f.mirror_blue[i] * (f.blue[i] * scale + bias));
+        // Fibres seen from the side are lit from all round.
+        const float m = 1.0f - f.nz[i], nap = sheen * 0.7f * m * m * sky;
+        f.sum_red[i] += f.around_red[i] * (body * red[i] + nap * (0.4f + 0.6f * red[i])) +
+                        sky_mirror * f.mirror_red[i] * (f.red[i] * scale + bias);
+        f.sum_green[i] += f.around_green[i] * (body * green[i] + nap * (0.4f + 0.6f * green[i])) +
+                          sky_mirror * f.mirror_green[i] * (f.green[i] * scale + bias);
+        f.sum_blue[i] += f.around_blue[i] * (body * blue[i] + nap * (0.4f + 0.6f * blue[i])) +
+                         sky_mirror * f.mirror_blue[i] * (f.blue[i] * scale + bias);
+    }
+}
+
+/// Lays what comes together on film.
+void Expose(int count, const float* HWY_RESTRICT light, float exposure, float* HWY_RESTRICT out) {
+    // A soft shoulder: what is brighter than the screen runs into white.
+    constexpr float knee = 0.62f;
+    for (int i = 0; i < count; ++i) {
+        const float x = most(light[i], 0.0f) * exposure;
+        const float over = 1.0f - (1.0f - knee) * quick_exp(-(x - knee) / (1.0f - knee));
+        out[i] = x < knee ? x : over;
     }
 }
 
@@ -167,18 +232,22 @@ void Shade(const LitRun& run, const LitRoom& room) {
     Frame f;
     Stand(run, f);
     for (int i = 0; i < run.count; ++i) {
-        f.mirror_red[i] = f.mirror_green[i] = f.mirror_blue[i] = room.ambient;
-        f.around_red[i] = f.around_green[i] = f.around_blue[i] = room.ambient;
+        f.mirror_red[i] = f.around_red[i] = room.ambient[0], f.mirror_green[i] = f.around_green[i] = room.ambient[1];
+        f.mirror_blue[i] = f.around_blue[i] = room.ambient[2];
         f.sum_red[i] = f.sum_green[i] = f.sum_blue[i] = 0;
+        f.coat_red[i] = f.coat_green[i] = f.coat_blue[i] = 0;
     }
-    AddLamp(run, f, room.lamp_x, room.lamp_y, room.lamp_z, room.lamp, 0.0f, run.lamp_seen);
-    AddLamp(run, f, room.second_x, room.second_y, room.second_z, room.second, 0.22f, run.shade);
+    AddLamp(run, f, room.key, room, run.lamp_seen);
+    AddLamp(run, f, room.second, room, run.shade);
     for (int k = 0; k < room.lobes; ++k) AddLobe(run.count, f, room.lobe[k]);
-    Finish(run, f, room.exposure);
-    const std::size_t bytes = static_cast<std::size_t>(run.count) * sizeof(float);
-    std::memcpy(run.out_red, f.sum_red, bytes);
-    std::memcpy(run.out_green, f.sum_green, bytes);
-    std::memcpy(run.out_blue, f.sum_blue, bytes);
+    AddRoom(run, f, room.sheen);
+    if (room.coat > 0) {
+        for (int k = 0; k < room.lobes; ++k) AddCoatLobe(run.count, f, room.lobe[k], room.coat_alpha);
+        LayCoat(run, f, room.coat);
+    }
+    Expose(run.count, f.sum_red, room.exposure, run.out_red);
+    Expose(run.count, f.sum_green, room.exposure, run.out_green);
+    Expose(run.count, f.sum_blue, room.exposure, run.out_blue);
 }
 
 void Read(const LitTexels& texels, float u, float v, float* HWY_RESTRICT out) {

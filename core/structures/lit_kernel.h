@@ -25,13 +25,22 @@ struct LitLobe {
     float red, green, blue;
 };
 constexpr int most_lobes = 8;
+/// A lamp far away.
+struct LitLamp {
+    float x, y, z;           ///< towards it
+    float red, green, blue;  ///< how bright it is
+    float wide;              ///< what its width adds to the roughness of what mirrors it
+};
 struct LitRoom {
-    float lamp_x, lamp_y, lamp_z, lamp;          ///< towards the key lamp, and how bright it is
-    float second_x, second_y, second_z, second;  ///< the broad source
-    float ambient;
+    LitLamp key, second;
+    float penumbra;  ///< tangent of the angle within which the key lamp goes down behind a height
+    float ambient[3];
     int lobes;
     LitLobe lobe[most_lobes];
     float exposure;
+    // What lies on the surface, see LitFinish; shares.
+    float sheen, coat, coat_alpha;
+    float wrap;  ///< how far light comes round what turns away from it
 };
 
 /// Texels of lit_texel floats each, row after row, and wrapping.
