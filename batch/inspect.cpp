@@ -31,7 +31,7 @@ Result<Bundle> picture_of(const std::string& path, const std::string& size_text,
     if (!size) return size.error();
     RenderOptions options;
     options.pictures = &picture_reader();
-    return render_cloth(file->recipe, *size, options, job);
+    return render_picture(file->recipe, *size, options, job);
 }
 
 Outcome run_measure(const std::string& path, const std::string& size, bool json, const Surroundings& around) {

@@ -114,7 +114,7 @@ Outcome make_sheet(const SheetOptions& o, const Surroundings& around) {
     RenderOptions options;
     options.threads = o.threads, options.pictures = &picture_reader(), options.cache = &cache;
     for (std::size_t k = 0; k < axes.count(); ++k) {
-        auto picture = render_cloth(varied(recipe, axes.variant(k)), size_for(recipe.tile, o.size), options, around.job);
+        auto picture = render_picture(varied(recipe, axes.variant(k)), size_for(recipe.tile, o.size), options, around.job);
         if (!picture) return picture.error();
         sheet.pictures.push_back(std::move(*picture));
     }

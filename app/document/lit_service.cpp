@@ -26,25 +26,32 @@ void LitService::stop() {
     client_.cancel_all();
 }
 
-std::uint64_t LitService::submit(const Recipe& recipe, int longest) {
-    const std::uint64_t ticket = ++tickets_;
+std::uint64_t LitService::submit(const Recipe& recipe, int longest, int finest) {
+    ask_maps(recipe, longest, finest, ++tickets_);
+    return tickets_;
+}
+
+void LitService::ask_maps(const Recipe& recipe, int longest, int finest, std::uint64_t ticket) {
     PictureRequest request;
     request.recipe = recipe, request.longest = longest;
     request.wanted = wanted_for_light();
     Work of;
     of.slot = "maps";
-    client_.submit(std::move(request), std::move(of),
-                   [this, kept = kept_, recipe, longest, ticket](const PictureResponse& made, const WorkContext& context) {
-                       const LitMaps maps = maps_for_light(recipe, size_for(recipe.tile, longest), made.pictures);
-                       if (maps.colour.empty()) return;
-                       auto material = std::make_shared<const LitMaterial>(maps, context.job);
-                       {
-                           const std::lock_guard lock(kept->mutex);
-                           kept->material = std::move(material), kept->ticket = ticket;
-                       }
-                       context.tell([this] { ask_picture(); });
-                   });
-    return ticket;
+    client_.submit(
+        std::move(request), std::move(of),
+        [this, kept = kept_, recipe, longest, finest, ticket](const PictureResponse& made, const WorkContext& context) {
+            const LitMaps maps = maps_for_light(recipe, size_for(recipe.tile, longest), made.pictures);
+            if (maps.colour.empty()) return;
+            auto material = std::make_shared<const LitMaterial>(maps, context.job);
+            {
+                const std::lock_guard lock(kept->mutex);
+                kept->material = std::move(material), kept->ticket = ticket;
+            }
+            context.tell([this, recipe, longest, finest, ticket] {
+                ask_picture();
+                if (finest > longest && ticket == tickets_) ask_maps(recipe, finest, 0, ticket);
+            });
+        });
 }
 
 void LitService::show(const Scene& scene) {

@@ -18,9 +18,9 @@ class LitService : public QObject {
 public:
     explicit LitService(QObject* parent = nullptr);
 
-    /// The maps of a recipe, `longest` pixels on the longer side of the tile; then a picture.
-    /// Returns a number that rises; pictures say from which on they are.
-    std::uint64_t submit(const Recipe& recipe, int longest);
+    /// The maps of a recipe, `longest` pixels on the longer side of the tile, and a picture; then, if that is more, the same with
+    /// `finest`. Returns a number that rises; pictures say from which on they are.
+    std::uint64_t submit(const Recipe& recipe, int longest, int finest = 0);
     struct Scene {
         LitShape shape = LitShape::tile;
         Size size{256, 256};
@@ -42,6 +42,7 @@ signals:
 
 private:
     struct Kept;
+    void ask_maps(const Recipe& recipe, int longest, int finest, std::uint64_t ticket);
     void ask_picture();
     std::shared_ptr<Kept> kept_;
     Scene scene_;

@@ -149,7 +149,7 @@ void FrontPanel::rebuild() {
 void FrontPanel::order() {
     std::vector<TryOrder> orders;
     for (const Colourway& each : session_.recipe().colourways)
-        orders.push_back({with_colourway(session_.recipe(), each.name), {}});
+        orders.push_back({with_colourway(session_.recipe(), each.name), own_picture});
     missing_ = static_cast<int>(orders.size());
     ticket_ = service_.submit(std::move(orders));
 }

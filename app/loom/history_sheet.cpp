@@ -102,7 +102,7 @@ void HistorySheet::follow() {
         const QImage picture = same == known_.end() ? QImage() : same->picture;
         auto* item = new QListWidgetItem(icon_of(picture.isNull() ? blank : QPixmap::fromImage(picture)), text, list_);
         item->setToolTip(text);
-        if (picture.isNull()) asked_.push_back(static_cast<int>(k)), orders.push_back({recipe, {}});
+        if (picture.isNull()) asked_.push_back(static_cast<int>(k)), orders.push_back({recipe, own_picture});
         known.push_back({std::move(recipe), picture});
     }
     known_ = std::move(known);

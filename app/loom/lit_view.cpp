@@ -26,7 +26,13 @@ namespace loom {
 
 namespace {
 constexpr double pi = std::numbers::pi;
-constexpr int longest_maps = 640, least_elevation = 4, exposure_steps = 10;
+/// Maps are made at the first size, so that something is seen, and then as fine as the view shows them.
+constexpr int first_maps = 640, longest_maps = 2048;
+/// Milliseconds that a picture may take while the lamp moves, and those after which it rests.
+constexpr double quick_ms = 28;
+constexpr int rest_ms = 140;
+constexpr double least_pixels = 200.0 * 200.0;
+constexpr int least_elevation = 4, exposure_steps = 10;
 constexpr double least_repeats = 0.25, greatest_repeats = 8;
 }  // namespace
 
@@ -160,8 +166,12 @@ LitView::LitView(QWidget* parent) : QWidget(parent) {
         if (on) ask_picture();
     });
     connect(exposure_, &QSlider::valueChanged, this, &LitView::ask_picture);
+    rest_.setSingleShot(true);
+    rest_.setInterval(rest_ms);
+    connect(&rest_, &QTimer::timeout, this, &LitView::ask_picture);
     connect(canvas_, &LitCanvas::light_moved, this, [this] {
         own_lamp_ = true;
+        rest_.start();
         ask_picture();
     });
     connect(canvas_, &LitCanvas::resized, this, &LitView::ask_picture);
@@ -171,6 +181,7 @@ LitView::LitView(QWidget* parent) : QWidget(parent) {
     });
     connect(&service_, &LitService::ready, this, [this](const QImage& picture, double ms, quint64 ticket) {
         spent_ = ms, shown_ = !stale_ && ticket == ticket_;
+        if (ms > 0) quick_pixels_ = std::max(least_pixels, quick_ms / ms * picture.width() * picture.height());
         canvas_->show_picture(picture);
         note_->setText(tr("%1 across · %2 ms").arg(repeats_, 0, 'g', 2).arg(ms, 0, 'f', 0));
     });
@@ -205,7 +216,14 @@ void LitView::hideEvent(QHideEvent* event) {
 void LitView::ask_maps() {
     if (!recipe_) return;
     stale_ = false;
-    ticket_ = service_.submit(*recipe_, longest_maps);
+    ticket_ = service_.submit(*recipe_, first_maps, finest_maps());
+}
+
+/// So many pixels as the tile takes on the screen.
+int LitView::finest_maps() const {
+    const double shown = std::max(canvas_->width(), canvas_->height()) * canvas_->devicePixelRatioF() / std::min(1.0, repeats_);
+    const int own = std::max(recipe_->tile.width, recipe_->tile.height);
+    return std::clamp(static_cast<int>(shown), first_maps, std::max(first_maps, std::min(longest_maps, 2 * own)));
 }
 
 void LitView::ask_picture() {
@@ -213,8 +231,8 @@ void LitView::ask_picture() {
     LitService::Scene scene;
     scene.shape = shape();
     const double fine = canvas_->devicePixelRatioF();
-    // Larger than this it is drawn enlarged, so that it follows the hand.
-    constexpr double most_pixels = 640.0 * 640.0;
+    // While the lamp moves it is drawn enlarged where it would not follow the hand otherwise.
+    const double most_pixels = rest_.isActive() ? quick_pixels_ : 1e9;
     const double wide = canvas_->width() * fine, high = canvas_->height() * fine;
     const double shrink = std::min(1.0, std::sqrt(most_pixels / std::max(1.0, wide * high)));
     scene.size = {std::max(16, static_cast<int>(wide * shrink)), std::max(16, static_cast<int>(high * shrink))};

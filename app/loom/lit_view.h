@@ -5,6 +5,7 @@
 #pragma once
 
 #include <QImage>
+#include <QTimer>
 #include <QWidget>
 
 #include "app/document/lit_service.h"
@@ -60,7 +61,7 @@ public:
     /// Milliseconds the last picture took.
     double spent() const { return spent_; }
     /// Whether the picture shows the recipe and the lamp as they are.
-    bool settled() const { return shown_ && !service_.busy(); }
+    bool settled() const { return shown_ && !service_.busy() && !rest_.isActive(); }
     QVariantMap state() const;
     void set_state(const QVariantMap& state);
 
@@ -71,6 +72,7 @@ protected:
 private:
     void ask_maps();
     void ask_picture();
+    int finest_maps() const;
     LitService service_;
     LitCanvas* canvas_;
     QButtonGroup* shapes_;
@@ -78,6 +80,8 @@ private:
     QLabel* note_;
     std::optional<Recipe> recipe_;
     double repeats_ = 1, spent_ = 0;
+    double quick_pixels_ = 640.0 * 640.0;  ///< of pictures while the lamp moves
+    QTimer rest_;                          ///< runs while the lamp moves, and a moment after
     bool stale_ = true, own_lamp_ = false, shown_ = false;
     std::uint64_t ticket_ = 0;
 };

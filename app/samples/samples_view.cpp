@@ -265,7 +265,7 @@ void SamplesView::make_pictures() {
         if (swatches_[k]->has_picture()) continue;
         const Recipe& recipe = swatches_[k]->recipe();
         PictureRequest request;
-        request.recipe = recipe, request.longest = picture_size;
+        request.recipe = recipe, request.longest = picture_size, request.wanted = {own_picture};
         Work of;
         of.urgency = Urgency::pictures;
         of.ended = [this, k](const Ended& how) {

@@ -122,7 +122,7 @@ void TryView::show_axes(SheetAxes axes) {
     sheet_->set_present(axes_.present(recipe));
     note_kept();
     std::vector<TryOrder> orders;
-    for (std::size_t k = 0; k < axes_.count(); ++k) orders.push_back({varied(recipe, axes_.variant(k)), {}});
+    for (std::size_t k = 0; k < axes_.count(); ++k) orders.push_back({varied(recipe, axes_.variant(k)), own_picture});
     missing_ = static_cast<int>(orders.size());
     since_.start();
     ticket_ = pictures_.submit(std::move(orders));

@@ -155,7 +155,7 @@ GltfDocument gltf_document(const GltfMaterial& material, const std::string& geom
     root["nodes"] = json::array({{{"name", "Tile"}, {"mesh", 0}},
                                  {{"name", "Ball"}, {"mesh", 1}, {"translation", {material.wide_m / 2 + 1.2 * ball, 0, 0}}}});
     root["meshes"] = std::move(meshes);
-    json look = {{"name", material.name}};
+    json look = {{"name", material.name}}, used = json::array();
     look["pbrMetallicRoughness"] = {{"baseColorTexture", {{"index", 0}}}, {"metallicRoughnessTexture", {{"index", 1}}}};
     look["occlusionTexture"] = {{"index", 1}};
     look["normalTexture"] = {{"index", 2}};
@@ -164,8 +164,21 @@ GltfDocument gltf_document(const GltfMaterial& material, const std::string& geom
         // It wants the way in which light is spread, which is across the scratches.
         look["extensions"][extension] = {
             {"anisotropyStrength", 1}, {"anisotropyRotation", std::numbers::pi / 2}, {"anisotropyTexture", {{"index", 3}}}};
-        root["extensionsUsed"] = json::array({extension});
+        used.push_back(extension);
     }
+    if (material.sheen > 0) {
+        constexpr const char* extension = "KHR_materials_sheen";
+        // Of fibres that stand at random within 30 degrees or so; the roughness is that of our own.
+        look["extensions"][extension] = {{"sheenColorFactor", {material.sheen, material.sheen, material.sheen}},
+                                         {"sheenRoughnessFactor", std::sqrt(0.5)}};
+        used.push_back(extension);
+    }
+    if (material.coat > 0) {
+        constexpr const char* extension = "KHR_materials_clearcoat";
+        look["extensions"][extension] = {{"clearcoatFactor", material.coat}, {"clearcoatRoughnessFactor", material.coat_rough}};
+        used.push_back(extension);
+    }
+    if (!used.empty()) root["extensionsUsed"] = std::move(used);
     if (material.transparent) look["alphaMode"] = "BLEND";
     root["materials"] = json::array({std::move(look)});
     root["textures"] = std::move(textures);

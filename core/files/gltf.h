@@ -32,6 +32,8 @@ struct GltfMaterial {
     GltfPicture colour, surface, normal;  ///< surface: occlusion, roughness and metalness in red, green and blue
     GltfPicture brushing;                 ///< without a name: none
     bool transparent = false;
+    /// Shares of 1, as the recipe's finish has them; 0: none.
+    double sheen = 0, coat = 0, coat_rough = 0;
     double wide_m = 1, high_m = 1;
 };
 struct GltfDocument {

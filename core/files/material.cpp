@@ -101,6 +101,8 @@ Result<Done> write_gltf(const ExportRun& run, const WrittenMaps& maps, FilesToge
     const std::string& path = run.material_path;
     const bool one_file = run.material == Material::glb;
     GltfMaterial material;
+    const Finish& finish = run.recipe.finish;
+    material.sheen = finish.sheen / 100, material.coat = finish.coat / 100, material.coat_rough = finish.coat_rough / 100;
     material.name = run.recipe.name, material.wide_m = wide_m(run.recipe), material.high_m = high_m(run.recipe);
     const auto wanted = material_pictures(run.material, run.recipe);
     GltfPicture* places[] = {&material.colour, &material.surface, &material.normal, &material.brushing};
@@ -125,6 +127,9 @@ Result<Done> write_gltf(const ExportRun& run, const WrittenMaps& maps, FilesToge
     if (auto done = together.add(path, document.json.dump(2) + "\n"); !done) return done;
     return together.add(geometry, document.geometry);
 }
+
+/// Design pixels that light goes within what lets it in, as the lit map has it.
+constexpr double subsurface_px = 12;
 
 /// An element with a name and a type, which nearly all of MaterialX's have.
 pugi::xml_node add(pugi::xml_node parent, const char* element, const char* name, const char* type) {
@@ -223,6 +228,20 @@ Result<Done> write_materialx(const ExportRun& run, FilesTogether& together) {
     if (with_brushing) {
         from_graph(surface, "specular_anisotropy", "float", "brushing_out");
         from_graph(surface, "specular_rotation", "float", "brushing_across_out");
+    }
+    const Finish& finish = run.recipe.finish;
+    if (finish.sheen > 0) {
+        add_value(surface, "sheen", "float", write_number(finish.sheen / 100));
+        from_graph(surface, "sheen_color", "color3", "colour_out");
+    }
+    if (finish.coat > 0) {
+        add_value(surface, "coat", "float", write_number(finish.coat / 100));
+        add_value(surface, "coat_roughness", "float", write_number(finish.coat_rough / 100));
+    }
+    if (finish.spread > 0) {
+        add_value(surface, "subsurface", "float", write_number(finish.spread / 100));
+        from_graph(surface, "subsurface_color", "color3", "colour_out");
+        add_value(surface, "subsurface_scale", "float", write_number(subsurface_px * wide_m(run.recipe) / run.recipe.tile.width));
     }
     pugi::xml_node bumps = add(root, "displacement", "bumps", "displacementshader");
     from_graph(bumps, "displacement", "float", "raised_out");

@@ -58,6 +58,7 @@ struct Wanted {
         strand,  ///< one strand's result
         step,    ///< what one step hands on, before the chains after it
         map,     ///< a material map; that of the colour is the cloth
+        picture, ///< what stands for the recipe: its cloth, or its lit map where it says so
         body,    ///< the cloth's colour as light that spreads within shows it
     };
     What what = What::cloth;

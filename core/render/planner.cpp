@@ -51,6 +51,9 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
         switch (each.what) {
             case Wanted::What::cloth: node = cloth_node(static_cast<int>(recipe.strands.size())); break;
             case Wanted::What::map: node = map_node(each.map); break;
+            case Wanted::What::picture:
+                node = recipe.shown_lit ? map_node(Map::lit) : cloth_node(static_cast<int>(recipe.strands.size()));
+                break;
             case Wanted::What::body: node = body_node(); break;
             case Wanted::What::strand:
             case Wanted::What::step:
@@ -72,7 +75,8 @@ Planner::Planner(const Recipe& recipe, Size size, const std::vector<Wanted>& wan
 
 void Planner::collect_reads() {
     for (const Wanted& each : wanted_)
-        if (each.what == Wanted::What::map && (each.map == Map::height || map_info(each.map).derived))
+        if ((each.what == Wanted::What::picture && recipe_.shown_lit) ||
+            (each.what == Wanted::What::map && (each.map == Map::height || map_info(each.map).derived)))
             reads_.insert(std::string(height_plane));
     for (const StrandRef& strand : recipe_.strands) {
         if (reads_height(strand->join.blend) || strand->join.lift) reads_.insert(std::string(height_plane));

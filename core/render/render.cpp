@@ -174,10 +174,22 @@ Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& want
     });
 }
 
-Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job) {
-    auto rendering = render(recipe, size, {Wanted{}}, options, job);
+namespace {
+
+Result<Bundle> rendered_alone(const Recipe& recipe, Size size, const Wanted& wanted, const RenderOptions& options,
+                              const Job& job) {
+    auto rendering = render(recipe, size, {wanted}, options, job);
     if (!rendering) return rendering.error();
     return std::move(rendering->results.begin()->second);
+}
+
+}  // namespace
+
+Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job) {
+    return rendered_alone(recipe, size, Wanted{}, options, job);
+}
+Result<Bundle> render_picture(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job) {
+    return rendered_alone(recipe, size, own_picture, options, job);
 }
 
 Result<Bundle> apply_step(const StepDescription& step, const Values& values, std::uint32_t seed, Size size, const Bundle* input,

@@ -69,6 +69,10 @@ Result<Bundle> render_region(const Recipe& recipe, Size size, const Wanted& want
 /// The cloth alone.
 Result<Bundle> render_cloth(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);
 
+/// What stands for the recipe: its cloth, or its lit map where it says so.
+Result<Bundle> render_picture(const Recipe& recipe, Size size, const RenderOptions& options, const Job& job);
+const Wanted own_picture{Wanted::What::picture, "", "", Map::height};
+
 /// SVG files by parameter id, and who reads them.
 struct Drawings {
     std::map<std::string, std::shared_ptr<const std::string>, std::less<>> files;
