@@ -16,6 +16,7 @@ namespace loom {
 struct Sample {
     QString path;
     Recipe recipe;
+    QString material;  ///< the heading it stands under
 };
 
 class SampleBook : public QObject {
@@ -24,7 +25,7 @@ public:
     /// Begins to read every recipe in `folder`; one that cannot be read is left out, and told by failed().
     explicit SampleBook(const QString& folder, QObject* parent = nullptr);
 
-    /// In the order of their files; empty until was_read().
+    /// In the order of the book's contents (book.json), others by their files after them; empty until was_read().
     const std::vector<Sample>& samples() const { return samples_; }
     bool reading() const { return reading_.under_way(); }
     /// Name of the recipe in a file of the book; the file's own name elsewhere.

@@ -12,6 +12,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/tab_order.h"
+#include "app/widgets/text.h"
 
 namespace loom {
 
@@ -89,6 +90,7 @@ public:
     QColor thread;
     double thickness = 1.6;
     bool on = true;
+    std::vector<Map> fed;  ///< maps that the strand goes into besides the cloth
 
 protected:
     void paintEvent(QPaintEvent*) override {
@@ -105,6 +107,18 @@ protected:
         painter.setPen(QPen(c.text, 1.4));
         painter.setBrush(on ? c.text : c.window);
         painter.drawEllipse(QPointF(x, weft), 4, 4);
+        // On the weft, so that one look along it says which strand feeds what.
+        painter.setFont(theme::small_font());
+        int left = x + 12;
+        for (Map map : fed) {
+            const QRect mark(left, weft - 7, 16, 15);
+            painter.setPen(QPen(c.line, 1));
+            painter.setBrush(c.panel);
+            painter.drawRoundedRect(QRectF(mark).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
+            painter.setPen(on ? c.text : c.faint);
+            painter.drawText(mark, Qt::AlignCenter, qt(map_info(map).title).left(1));
+            left += mark.width() + 2;
+        }
     }
 
 private:
@@ -246,8 +260,16 @@ void StrandColumn::set(const Strand& strand, bool first) {
     for (ChainKind chain : all_chains)
         for (std::size_t k = 0; k < cards_[chain].size() && k < strand.chain(chain).size(); ++k)
             cards_[chain][k]->set_step(strand.chain(chain)[k]);
-    static_cast<Strip*>(foot_)->on = strand.on;
-    foot_->update();
+    auto* foot = static_cast<Strip*>(foot_);
+    foot->on = strand.on;
+    foot->fed.clear();
+    QStringList words;
+    for (const auto& [map, route] : strand.routes)
+        if (route.amount > 0) foot->fed.push_back(map), words << qt(map_info(map).title);
+    const QString feeds = words.isEmpty() ? QString() : tr("Feeds the maps: %1").arg(words.join(", "));
+    foot->setToolTip(feeds);
+    foot->setAccessibleDescription(feeds);
+    foot->update();
     join_->set_join(strand.join, first, QString::fromStdString(strand.name));
 }
 

@@ -43,7 +43,7 @@ private:
 };
 
 /// Heights of the strips that stay in place: the headers, and the joins with the weft below them.
-constexpr int header_strip = 52, foot_strip = 96, weft_above_bottom = 13;
+constexpr int header_strip = 52, foot_strip = 110, weft_above_bottom = 13;
 
 class StrandColumn : public QWidget {
     Q_OBJECT

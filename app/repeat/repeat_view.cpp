@@ -51,6 +51,7 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
     seams_ = button(tr("Seam lines"), tr("Draws the difference along the seams: the wider the line swings, the more it shows"));
     standout_ = button(tr("Standout"), tr("Circles the place that differs most from the rest"));
     light_ = button(tr("Light and dark"), tr("Shows where the cloth is lighter and darker than its mean"));
+    lit_ = button(tr("Lit"), tr("Shows the cloth in its light: what repeats in its bumps shows only there"));
     line->addStretch(1);
     zoom_ = new QLabel(bar);
     zoom_->setFont(theme::small_font());
@@ -110,6 +111,10 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
     connect(half_, &QToolButton::toggled, canvas_, &ClothCanvas::set_half);
     for (QToolButton* toggle : {seams_, standout_, light_})
         connect(toggle, &QToolButton::toggled, this, &RepeatView::refresh_marks);
+    connect(lit_, &QToolButton::toggled, this, &RepeatView::ask_lit);
+    connect(&lit_pictures_, &TryService::ready, this, [this](quint64 ticket, int, const QImage& image) {
+        if (ticket == lit_ticket_ && lit_->isChecked()) canvas_->set_instead(image, tr("Lit"));
+    });
     connect(canvas_, &ClothCanvas::zoom_changed, this, &RepeatView::show_zoom);
     connect(list_, &MeasureList::remedy_wanted, this, &RepeatView::apply);
     connect(stop_, &QPushButton::clicked, this, [this] { searching_.stop(); });
@@ -119,6 +124,7 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
         canvas_->show_picture(picture);
         if (picture.draft) return;
         cloth_ = picture;
+        ask_lit();
         mark();
     });
     connect(&service, &RenderService::measures_ready, this, [this](const Measures& measures, quint64 ticket) {
@@ -132,6 +138,14 @@ RepeatView::RepeatView(Session& session, RenderService& service, QWidget* parent
     seams_->setChecked(true);
     standout_->setChecked(true);
     half_->setChecked(true);
+}
+
+void RepeatView::ask_lit() {
+    if (!lit_->isChecked()) {
+        lit_pictures_.stop();
+        return canvas_->set_instead({}, {});
+    }
+    if (isVisible()) lit_ticket_ = lit_pictures_.submit({{session_.recipe(), {Wanted::What::map, "", "", Map::lit}}});
 }
 
 void RepeatView::add_commands(Commands& commands, std::function<bool()> shown) {
@@ -162,7 +176,8 @@ QVariantMap RepeatView::state() const {
             {"half", half_->isChecked()},
             {"seams", seams_->isChecked()},
             {"standout", standout_->isChecked()},
-            {"light", light_->isChecked()}};
+            {"light", light_->isChecked()},
+            {"lit", lit_->isChecked()}};
 }
 
 void RepeatView::set_state(const QVariantMap& state) {
@@ -171,6 +186,7 @@ void RepeatView::set_state(const QVariantMap& state) {
     seams_->setChecked(state.value("seams", true).toBool());
     standout_->setChecked(state.value("standout", true).toBool());
     light_->setChecked(state.value("light", false).toBool());
+    lit_->setChecked(state.value("lit", false).toBool());
 }
 
 void RepeatView::set_count(int count) {
@@ -185,6 +201,7 @@ void RepeatView::refresh_marks() {
 
 void RepeatView::showEvent(QShowEvent* event) {
     Page::showEvent(event);
+    if (lit_->isChecked()) ask_lit();
     if (!marked_) mark();
 }
 

@@ -7,6 +7,7 @@
 
 #include "app/document/render_service.h"
 #include "app/document/session.h"
+#include "app/document/try_service.h"
 #include "app/pages/page.h"
 #include "app/repeat/repeat_overlay.h"
 #include "core/measure/remedies.h"
@@ -38,6 +39,7 @@ public:
     const RepeatOverlay& overlay() const { return overlay_; }
     QToolButton* half_button() const { return half_; }
     QPushButton* stop_button() const { return stop_; }
+    QToolButton* lit_button() const { return lit_; }
     QString message() const;
     void set_count(int count);
     int count() const;
@@ -54,6 +56,8 @@ private:
     void found(const Result<Recipe>& result, Remedy remedy, std::uint64_t document, const Recipe& from);
     void show_message(const QString& text);
     void refresh_marks();
+    /// Lays the lit cloth out instead of its colour, where that is wanted.
+    void ask_lit();
     void show_zoom();
 
     Session& session_;
@@ -61,10 +65,12 @@ private:
     ClothCanvas* canvas_;
     MeasureList* list_;
     QButtonGroup* counts_;
-    QToolButton *half_, *seams_, *standout_, *light_;
+    QToolButton *half_, *seams_, *standout_, *light_, *lit_;
     QLabel *zoom_, *grid_, *message_;
     QPushButton* stop_;
     ClothPicture cloth_;
+    TryService lit_pictures_{1024};
+    quint64 lit_ticket_ = 0;
     bool marked_ = false;
     Task searching_;
     Background client_;

@@ -6,21 +6,20 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/document/render_service.h"
 #include "app/document/scheduler.h"
 #include "app/theme/theme.h"
-#include "app/widgets/colour_button.h"
+#include "app/samples/colour_words.h"
 #include "core/base/guard.h"
 #include "core/recipe/container.h"
 #include "core/recipe/edits.h"
@@ -30,36 +29,7 @@ namespace loom {
 
 namespace {
 
-constexpr int swatch_gap = 16, picture_size = 512;
-constexpr int rim = 10, above = 8, words_height = 56;  ///< around a swatch's picture
-constexpr double proportions = 168.0 / 256;            ///< of the picture
-
-/// A rectangle whose edges are cut in teeth, as shears cut a sample.
-QPainterPath pinked(const QRectF& area) {
-    constexpr double tooth = 7, depth = 3.5;
-    const int across = static_cast<int>(area.width() / tooth), down = static_cast<int>(area.height() / tooth);
-    const double w = area.width() / across, h = area.height() / down;
-    QPainterPath path(area.topLeft());
-    for (int k = 0; k < across; ++k) {
-        path.lineTo(area.left() + (k + 0.5) * w, area.top() + depth);
-        path.lineTo(area.left() + (k + 1) * w, area.top());
-    }
-    for (int k = 0; k < down; ++k) {
-        path.lineTo(area.right() - depth, area.top() + (k + 0.5) * h);
-        path.lineTo(area.right(), area.top() + (k + 1) * h);
-    }
-    for (int k = 0; k < across; ++k) {
-        path.lineTo(area.right() - (k + 0.5) * w, area.bottom() - depth);
-        path.lineTo(area.right() - (k + 1) * w, area.bottom());
-    }
-    for (int k = 0; k < down; ++k) {
-        path.lineTo(area.left() + depth, area.bottom() - (k + 0.5) * h);
-        path.lineTo(area.left(), area.bottom() - (k + 1) * h);
-    }
-    path.closeSubpath();
-    return path;
-}
-
+constexpr int swatch_gap = 16, picture_size = 512, heading_height = 34;
 /// The page behind the swatches, in the colour that the theme has now.
 class Ground : public QWidget {
 public:
@@ -69,98 +39,7 @@ protected:
     void paintEvent(QPaintEvent*) override { QPainter(this).fillRect(rect(), theme::colours().window); }
 };
 
-/// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
-QColor dot_of(const Colourway& colourway) {
-    for (const auto& [at, value] : colourway.set) {
-        if (const auto* stops = as_if<Stops>(value); stops && !stops->empty())
-            return to_qcolor((*stops)[stops->size() / 2].colour);
-        if (const auto* colour = as_if<Colour>(value)) return to_qcolor(*colour);
-    }
-    return {};
-}
-
 }  // namespace
-
-Swatch::Swatch(Recipe recipe, QString path, QWidget* parent)
-    : QWidget(parent), recipe_(std::move(recipe)), path_(std::move(path)) {
-    fit(least_width);
-    setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::PointingHandCursor);
-    setAccessibleName(tr("Sample %1").arg(QString::fromStdString(recipe_.name)));
-}
-
-void Swatch::fit(int width) { setFixedSize(width, above + static_cast<int>((width - 2 * rim) * proportions) + words_height); }
-
-void Swatch::set_picture(const QImage& image) {
-    picture_ = image;
-    update();
-}
-
-void Swatch::paintEvent(QPaintEvent*) {
-    const theme::Colours& c = theme::colours();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    const QRectF area(rim, above, width() - 2 * rim, height() - above - words_height);
-    const int line = height() - words_height + 6;
-    if (hasFocus() || hovered_) {
-        painter.setPen(QPen(hasFocus() ? c.accent : c.thread, 2));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(area.adjusted(-6, -6, 6, 6));
-    }
-    painter.setPen(Qt::NoPen);
-    painter.setClipPath(pinked(area));
-    if (picture_.isNull()) {
-        painter.fillRect(area, c.panel);
-    } else {
-        // The middle strip of the tile, in the swatch's proportions.
-        const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(),
-                            picture_.width() * area.height() / area.width());
-        painter.drawImage(area, picture_, source);
-    }
-    painter.setClipping(false);
-    painter.setPen(c.text);
-    painter.setFont(theme::strong_font(13));
-    painter.drawText(QRect(rim + 2, line, width() - 2 * rim - 76, 20), Qt::AlignLeft | Qt::AlignVCenter,
-                     QString::fromStdString(recipe_.name));
-    if (recipe_.tile.wide_cm) {
-        painter.setPen(c.faint);
-        painter.setFont(theme::small_font());
-        painter.drawText(QRect(width() - rim - 86, line, 86, 20), Qt::AlignRight | Qt::AlignVCenter,
-                         tr("%1 cm").arg(*recipe_.tile.wide_cm, 0, 'g', 4));
-    }
-    int x = 20;
-    for (const Colourway& colourway : recipe_.colourways) {
-        const QColor colour = dot_of(colourway);
-        if (!colour.isValid()) continue;
-        painter.setPen(QPen(QColor(0, 0, 0, 110), 1));
-        painter.setBrush(colour);
-        painter.drawEllipse(QPointF(x, line + 32), 7, 7);
-        x += 20;
-    }
-}
-
-void Swatch::mouseReleaseEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton && rect().contains(event->pos())) emit opened();
-}
-
-void Swatch::keyPressEvent(QKeyEvent* event) {
-    switch (event->key()) {
-        case Qt::Key_Return:
-        case Qt::Key_Enter:
-        case Qt::Key_Space: return emit opened();
-        case Qt::Key_Right:
-        case Qt::Key_Down: focusNextChild(); return;
-        case Qt::Key_Left:
-        case Qt::Key_Up: focusPreviousChild(); return;
-        default: QWidget::keyPressEvent(event);
-    }
-}
-
-void Swatch::enterEvent(QEnterEvent*) { hovered_ = true, update(); }
-void Swatch::leaveEvent(QEvent*) { hovered_ = false, update(); }
-void Swatch::focusInEvent(QFocusEvent* event) { QWidget::focusInEvent(event), update(); }
-void Swatch::focusOutEvent(QFocusEvent* event) { QWidget::focusOutEvent(event), update(); }
 
 SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     // A picture that cannot be made is shown as none.
@@ -171,9 +50,15 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     search_->setPlaceholderText(tr("Find a sample or step"));
     search_->setAccessibleName(tr("Find a sample or step"));
     search_->setClearButtonEnabled(true);
-    auto* caption = new QLabel(tr("Recent"), side);
-    caption->setFont(theme::small_font());
-    caption->setForegroundRole(QPalette::PlaceholderText);
+    const auto caption_of = [&](const QString& text) {
+        auto* caption = new QLabel(text, side);
+        caption->setFont(theme::small_font());
+        caption->setForegroundRole(QPalette::PlaceholderText);
+        return caption;
+    };
+    materials_ = new QVBoxLayout;
+    materials_->setSpacing(0);
+    auto* caption = caption_of(tr("Recent"));
     recent_box_ = new QWidget(side);
     recent_ = new QVBoxLayout(recent_box_);
     recent_->setContentsMargins(0, 0, 0, 0);
@@ -185,12 +70,16 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     column->setSpacing(10);
     column->addWidget(search_);
     column->addSpacing(6);
+    column->addWidget(caption_of(tr("Materials")));
+    column->addLayout(materials_);
+    column->addSpacing(6);
     column->addWidget(caption);
     column->addWidget(recent_box_);
     column->addStretch(1);
     column->addWidget(empty);
 
-    auto* scroll = new QScrollArea(this);
+    scroll_ = new QScrollArea(this);
+    QScrollArea* scroll = scroll_;
     scroll->setWidgetResizable(true);
     scroll->setFocusPolicy(Qt::NoFocus);
     page_ = new Ground(scroll);
@@ -221,13 +110,33 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
 
 void SamplesView::show_samples() {
     for (const Sample& sample : book_.samples()) {
+        if (headings_.empty() || headings_.back().material != sample.material) add_heading(sample.material);
         auto* swatch = new Swatch(sample.recipe, sample.path, page_);
         swatches_.push_back(swatch);
+        headings_.back().last = swatches_.size();
+        connect(swatch, &Swatch::colourway_chosen, this, [this, swatch] {
+            swatch->set_picture({});
+            find_pictures();
+        });
         connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
         swatch->show();
     }
     filter(search_->text());
     if (isVisible()) find_pictures();
+}
+
+void SamplesView::add_heading(const QString& material) {
+    auto* label = new QLabel(material, page_);
+    label->setFont(theme::strong_font(15));
+    label->show();
+    auto* jump = new QToolButton(this);
+    jump->setText(material);
+    jump->setAccessibleName(tr("Go to %1").arg(material));
+    jump->setFocusPolicy(Qt::StrongFocus);
+    jump->setStyleSheet("QToolButton { padding: 3px 2px; }");
+    connect(jump, &QToolButton::clicked, this, [this, label] { scroll_->verticalScrollBar()->setValue(label->y() - 8); });
+    materials_->addWidget(jump, 0, Qt::AlignLeft);
+    headings_.push_back({material, label, jump, swatches_.size()});
 }
 
 std::pair<QString, QString> SamplesView::heading() const {
@@ -241,7 +150,7 @@ void SamplesView::find_pictures() {
     stop_pictures();
     std::vector<std::pair<std::size_t, Recipe>> missing;
     for (std::size_t k = 0; k < swatches_.size(); ++k)
-        if (!swatches_[k]->has_picture()) missing.emplace_back(k, swatches_[k]->recipe());
+        if (!swatches_[k]->has_picture()) missing.emplace_back(k, swatches_[k]->shown());
     if (missing.empty()) return;
     Work work;
     work.doing = "looking for pictures of the samples";
@@ -263,7 +172,7 @@ void SamplesView::find_pictures() {
 void SamplesView::make_pictures() {
     for (std::size_t k = 0; k < swatches_.size(); ++k) {
         if (swatches_[k]->has_picture()) continue;
-        const Recipe& recipe = swatches_[k]->recipe();
+        const Recipe recipe = swatches_[k]->shown();
         PictureRequest request;
         request.recipe = recipe, request.longest = picture_size, request.wanted = {own_picture};
         Work of;
@@ -311,19 +220,25 @@ void SamplesView::set_recent(const std::vector<RecentFile>& files) {
 }
 
 void SamplesView::filter(const QString& words) {
-    for (Swatch* swatch : swatches_) {
-        QString all = QString::fromStdString(swatch->recipe().name);
-        for (const StrandRef& strand : swatch->recipe().strands) {
-            all += " " + QString::fromStdString(strand->name);
-            for (ChainKind chain : all_chains)
-                for (const Step& step : strand->chain(chain))
-                    all += " " + QString::fromStdString(step_title(step) + " " + step.kind);
+    for (const Heading& heading : headings_)
+        for (std::size_t k = heading.first; k < heading.last; ++k) {
+            Swatch* swatch = swatches_[k];
+            QString all = QString::fromStdString(swatch->recipe().name) + " " + heading.material;
+            for (const StrandRef& strand : swatch->recipe().strands) {
+                all += " " + QString::fromStdString(strand->name);
+                for (ChainKind chain : all_chains)
+                    for (const Step& step : strand->chain(chain))
+                        all += " " + QString::fromStdString(step_title(step) + " " + step.kind);
+            }
+            for (const Colourway& colourway : swatch->recipe().colourways) {
+                all += " " + QString::fromStdString(colourway.name);
+                if (const QColor dot = dot_of(colourway); dot.isValid()) all += " " + colour_words(dot);
+            }
+            bool fits = true;
+            for (const QString& word : words.split(' ', Qt::SkipEmptyParts))
+                fits = fits && all.contains(word, Qt::CaseInsensitive);
+            swatch->setVisible(fits);
         }
-        for (const Colourway& colourway : swatch->recipe().colourways) all += " " + QString::fromStdString(colourway.name);
-        bool fits = true;
-        for (const QString& word : words.split(' ', Qt::SkipEmptyParts)) fits = fits && all.contains(word, Qt::CaseInsensitive);
-        swatch->setVisible(fits);
-    }
     arrange();
 }
 
@@ -333,16 +248,30 @@ void SamplesView::arrange() {
     const int across = std::max(1, (width - 2 * swatch_gap + between) / (Swatch::least_width + between));
     // Together they are as wide as the page.
     const int each = std::max(Swatch::least_width, (width - 2 * swatch_gap + between) / across - between);
-    int index = 0, bottom = 0;
-    for (Swatch* swatch : swatches_) {
-        if (swatch->isHidden()) continue;
-        swatch->fit(each);
-        swatch->move(swatch_gap + (index % across) * (each + between),
-                     swatch_gap + (index / across) * (swatch->height() + between));
-        bottom = swatch->geometry().bottom();
-        ++index;
+    const auto left = [&](int column) { return swatch_gap + column * (each + between); };
+    // A material begins beside the one before it where all of it has room there.
+    int top = swatch_gap, column = 0, row_height = 0;
+    for (const Heading& heading : headings_) {
+        std::vector<Swatch*> shown;
+        for (std::size_t k = heading.first; k < heading.last; ++k)
+            if (!swatches_[k]->isHidden()) shown.push_back(swatches_[k]);
+        const int count = static_cast<int>(shown.size());
+        heading.label->setVisible(count > 0);
+        heading.jump->setEnabled(count > 0);
+        if (count == 0) continue;
+        if (column > 0 && column + count > across) top += row_height, column = row_height = 0;
+        for (int index = 0; index < count; ++index) {
+            Swatch* swatch = shown[static_cast<std::size_t>(index)];
+            swatch->fit(each);
+            const int down = heading_height + (index / across) * (swatch->height() + between);
+            swatch->move(left(column + index % across), top + down);
+            row_height = std::max(row_height, down + swatch->height() + swatch_gap);
+        }
+        heading.label->setGeometry(left(column) + 12, top, each - 12, heading_height);
+        column += count;
     }
-    page_->setMinimumHeight(bottom + swatch_gap);
+    top += row_height;
+    page_->setMinimumHeight(top);
 }
 
 bool SamplesView::eventFilter(QObject* watched, QEvent* event) {

@@ -7,6 +7,7 @@
 #include <QImage>
 #include <vector>
 
+#include "app/samples/swatch.h"
 #include "app/pages/page.h"
 #include "app/samples/kept_pictures.h"
 #include "app/document/recipe_files.h"
@@ -16,38 +17,6 @@ class QLineEdit;
 class QVBoxLayout;
 
 namespace loom {
-
-/// One swatch; a click or Enter opens its recipe.
-class Swatch : public QWidget {
-    Q_OBJECT
-public:
-    Swatch(Recipe recipe, QString path, QWidget* parent = nullptr);
-    void set_picture(const QImage& image);
-    const Recipe& recipe() const { return recipe_; }
-    const QString& path() const { return path_; }
-    bool has_picture() const { return !picture_.isNull(); }
-    static constexpr int least_width = 276;
-    /// As wide as that, and as high as its picture wants then.
-    void fit(int width);
-
-signals:
-    void opened();
-
-protected:
-    void paintEvent(QPaintEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-    void enterEvent(QEnterEvent* event) override;
-    void leaveEvent(QEvent* event) override;
-    void focusInEvent(QFocusEvent* event) override;
-    void focusOutEvent(QFocusEvent* event) override;
-
-private:
-    Recipe recipe_;
-    QString path_;
-    QImage picture_;
-    bool hovered_ = false;
-};
 
 class SamplesView : public Page {
     Q_OBJECT
@@ -86,7 +55,18 @@ private:
     void stop_pictures();
 
     const SampleBook& book_;
+    /// A material, and which of the swatches are of it.
+    struct Heading {
+        QString material;
+        QLabel* label;
+        QToolButton* jump;
+        std::size_t first, last = 0;
+    };
+    void add_heading(const QString& material);
+    std::vector<Heading> headings_;
     std::vector<Swatch*> swatches_;
+    QScrollArea* scroll_;
+    QVBoxLayout* materials_;
     QWidget *page_, *recent_box_;
     QVBoxLayout* recent_;
     QLineEdit* search_;

@@ -8,17 +8,17 @@
 
 namespace loom {
 
-enum class Room { workshop, platform, signal, store };
+enum class RoomKind { workshop, platform, signal, store };
 
 struct RoomInfo {
-    Room room;
+    RoomKind room;
     std::string_view id, title;
 };
 constexpr RoomInfo room_table[] = {
-    {Room::workshop, "workshop", "Workshop: a soft ceiling and tall windows"},
-    {Room::platform, "platform", "Platform: an overcast sky"},
-    {Room::signal, "signal-box", "Signal box: windows all round"},
-    {Room::store, "lamp-store", "Lamp store: dark, with small warm lamps"},
+    {RoomKind::workshop, "workshop", "Workshop: a soft ceiling and tall windows"},
+    {RoomKind::platform, "platform", "Platform: an overcast sky"},
+    {RoomKind::signal, "signal-box", "Signal box: windows all round"},
+    {RoomKind::store, "lamp-store", "Lamp store: dark, with small warm lamps"},
 };
 
 }  // namespace loom

@@ -26,7 +26,8 @@ const Result<Size>& Asset::picture_size(const PictureReader& reader) const {
 
 bool Recipe::operator==(const Recipe& other) const {
     auto rest = [](const Recipe& r) {
-        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp, r.finish, r.shown_lit, r.dials, r.colourways, r.exports, r.unknown);
+        return std::tie(r.name, r.seed, r.tile, r.linear_light, r.lamp, r.finish, r.shown_lit, r.dials, r.colourways, r.exports,
+                        r.unknown);
     };
     const auto same_asset = [](const auto& a, const auto& b) {
         return a.first == b.first && (a.second == b.second || a.second->sha256 == b.second->sha256);

@@ -126,7 +126,7 @@ struct Tile {
 struct Lamp {
     double direction = 135, elevation = 45;
     double warmth = 30, width = 7, strength = 100;
-    Room room = Room::workshop;
+    RoomKind room = RoomKind::workshop;
     double turn = 0, fill = 100, exposure = 0;
     bool operator==(const Lamp&) const = default;
 };

@@ -33,8 +33,8 @@ Bundle grey_of(const Bundle& strand, std::string_view name, const Job& job) {
     return result;
 }
 
-/// What the lit map reads besides the colour, in this order.
-constexpr Map lit_maps[] = {Map::height, Map::roughness, Map::metalness, Map::occlusion, Map::normal, Map::brushing};
+/// What the lit map reads besides the colour and the lamp's shadows, in this order.
+constexpr Map lit_maps[] = {Map::roughness, Map::metalness, Map::occlusion, Map::normal, Map::brushing};
 
 }  // namespace
 
@@ -103,28 +103,38 @@ int Planner::lit_node() {
     if (body == nothing) return nothing;
     const LitLight light = light_of(recipe_.lamp);
     const LitFinish finish = finish_of(recipe_.finish);
-    LitMaps like;
-    like.scale = scales().x(), like.deep = like.scale * recipe_.tile.deep;
+    Node seen;
+    const double scale = scales().x(), deep = scale * recipe_.tile.deep;
+    seen.inputs = {map_node(Map::height)};
+    seen.key.add("lamp seen").add(scale).add(deep).add(light.direction).add(light.elevation).add(light.width);
+    seen.key.add(key_of(seen.inputs.front()));
+    seen.shape = {1, false};
+    seen.footprint = Footprint::near(horizon_reach(scale), horizon_reach(scale));
+    seen.cost = 4;
+    seen.label = "lamp seen";
+    seen.run = [scale, deep, light](const NodeInputs& inputs, const Piece& piece) {
+        return Bundle::of(lamp_seen(inputs[0]->channel(0), deep, scale, light, piece.rows, piece.job));
+    };
     Node node;
-    node.key.add("lit").add(like.scale).add(like.deep).add(room_table[static_cast<std::size_t>(light.room)].id);
+    node.key.add("lit").add(room_table[static_cast<std::size_t>(light.room)].id);
     for (double value : {light.direction, light.elevation, light.exposure, light.warmth, light.width, light.strength, light.turn,
                          light.fill, finish.sheen, finish.coat, finish.coat_rough, finish.spread})
         node.key.add(value);
-    node.inputs = {body};
+    node.inputs = {body, add(std::move(seen))};
     for (Map map : lit_maps) node.inputs.push_back(map_node(map));
     for (int input : node.inputs) node.key.add(key_of(input));
     node.shape = {3, shape_of(body).coverage};
     node.shared_planes = node.shape.coverage ? 1 : 0;
-    node.footprint = Footprint::near(horizon_reach(like.scale), horizon_reach(like.scale));
+    node.footprint = Footprint::pixel();
     node.cost = 8;
     node.label = "lit";
-    node.run = [like, light, finish](const NodeInputs& inputs, const Piece& piece) {
-        LitMaps maps = like;
+    node.run = [light, finish](const NodeInputs& inputs, const Piece& piece) {
+        LitMaps maps;
         maps.colour = *inputs[0];
-        PlaneRef* const planes[] = {&maps.height, &maps.roughness, &maps.metalness, &maps.occlusion};
-        for (std::size_t k = 0; k < std::size(planes); ++k) *planes[k] = inputs[k + 1]->colour.front();
+        PlaneRef* const planes[] = {&maps.roughness, &maps.metalness, &maps.occlusion};
+        for (std::size_t k = 0; k < std::size(planes); ++k) *planes[k] = inputs[k + 2]->colour.front();
         maps.normal = *inputs[5], maps.brushing = *inputs[6];
-        return lit_map(maps, light, finish, piece.rows, piece.job);
+        return lit_map(maps, inputs[1]->channel(0), light, finish, piece.rows, piece.job);
     };
     return add(std::move(node));
 }

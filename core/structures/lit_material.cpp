@@ -26,47 +26,62 @@ std::vector<int> horizon_steps(double scale) {
     return steps;
 }
 
-/// Share of the lamp that is seen over the heights around: 1 above their horizon, falling over the lamp's own width; as that is
-/// an angle, shadows are the softer the farther they fall.
-float lamp_seen(const float* horizon, float across, float up, float facing, float width) {
-    const float level = std::sqrt(across * across + up * up);
-    if (level < 1e-3f) return 1;
+/// Between which two of the directions of horizons a way lies.
+struct Between {
+    int first, next;
+    float share;
+};
+Between between(float across, float up) {
     // Along a square instead of the circle: the same in all eight directions, and near enough between them.
     const float wide = std::abs(across), high = std::abs(up), share = high / (wide + high);
     const float quarter = across >= 0 ? (up >= 0 ? share : 4 - share) : (up >= 0 ? 2 - share : 2 + share);
-    const float place = quarter * (horizons / 4);
-    const int first = static_cast<int>(place) % horizons, next = (first + 1) % horizons;
-    const float between = place - std::floor(place);
-    const float sky = horizon[first] + (horizon[next] - horizon[first]) * between;
+    const float place = quarter * (horizons / 4), whole = std::floor(place);
+    const int first = static_cast<int>(place) % horizons;
+    return {first, (first + 1) % horizons, place - whole};
+}
+
+/// Share of the lamp that is seen over a horizon: falls over the lamp's own width; as that is an angle, shadows are the softer
+/// the farther they fall.
+float seen_over(float sky, float level, float facing, float width) {
     const float t = std::clamp((facing / level - sky) / width + 0.5f, 0.0f, 1.0f);
     return t * t * (3 - 2 * t);
+}
+constexpr float least_level = 1e-3f;  ///< of a lamp that does not stand straight above
+
+float lamp_seen(const float* horizon, float across, float up, float facing, float width) {
+    const float level = std::sqrt(across * across + up * up);
+    if (level < least_level) return 1;
+    const Between at = between(across, up);
+    return seen_over(horizon[at.first] + (horizon[at.next] - horizon[at.first]) * at.share, level, facing, width);
+}
+
+/// The horizons of a row in one of the directions.
+void find_horizon(const Plane& height, double deep, const std::vector<int>& steps, int direction, int y, float* best) {
+    const Size size = height.size();
+    std::fill_n(best, size.width, -10.0f);
+    const double angle = 2 * std::numbers::pi * direction / horizons;
+    const float* here = height.row(wrap(y, size.height));
+    for (int step : steps) {
+        const int dx = static_cast<int>(std::lround(step * std::cos(angle))),
+                  dy = -static_cast<int>(std::lround(step * std::sin(angle)));
+        const float* there = height.row(wrap(y + dy, size.height));
+        const auto slope = static_cast<float>(deep / std::hypot(dx, dy));
+        // In two runs, as one end wraps.
+        const int from = wrap(dx, size.width), joint = size.width - from;
+        for (int x = 0; x < joint; ++x) best[x] = std::max(best[x], (there[x + from] - here[x]) * slope);
+        for (int x = joint; x < size.width; ++x) best[x] = std::max(best[x], (there[x + from - size.width] - here[x]) * slope);
+    }
 }
 
 void find_horizons(const Plane& height, double deep, double scale, int first, int last, LitTexel* texels) {
     const std::vector<int> steps = horizon_steps(scale);
-    const Size size = height.size();
-    std::vector<float> best(static_cast<std::size_t>(size.width));
+    const int width = height.width();
+    std::vector<float> best(static_cast<std::size_t>(width));
     for (int y = first; y < last; ++y)
         for (int k = 0; k < horizons; ++k) {
-            std::fill(best.begin(), best.end(), -10.0f);
-            const double angle = 2 * std::numbers::pi * k / horizons;
-            const float* here = height.row(wrap(y, size.height));
-            for (int step : steps) {
-                const int dx = static_cast<int>(std::lround(step * std::cos(angle))),
-                          dy = -static_cast<int>(std::lround(step * std::sin(angle)));
-                const float* there = height.row(wrap(y + dy, size.height));
-                const float slope = static_cast<float>(deep / std::hypot(dx, dy));
-                // In two runs, as one end wraps.
-                const int from = wrap(dx, size.width), joint = size.width - from;
-                for (int x = 0; x < joint; ++x)
-                    best[static_cast<std::size_t>(x)] =
-                        std::max(best[static_cast<std::size_t>(x)], (there[x + from] - here[x]) * slope);
-                for (int x = joint; x < size.width; ++x)
-                    best[static_cast<std::size_t>(x)] =
-                        std::max(best[static_cast<std::size_t>(x)], (there[x + from - size.width] - here[x]) * slope);
-            }
-            LitTexel* row = texels + static_cast<std::size_t>(y - first) * static_cast<std::size_t>(size.width);
-            for (int x = 0; x < size.width; ++x) row[x].horizon[static_cast<std::size_t>(k)] = best[static_cast<std::size_t>(x)];
+            find_horizon(height, deep, steps, k, y, best.data());
+            LitTexel* row = texels + static_cast<std::size_t>(y - first) * static_cast<std::size_t>(width);
+            for (int x = 0; x < width; ++x) row[x].horizon[static_cast<std::size_t>(k)] = best[static_cast<std::size_t>(x)];
         }
 }
 
@@ -132,7 +147,7 @@ const float* LitShader::red() const { return arrays_->out_red; }
 const float* LitShader::green() const { return arrays_->out_green; }
 const float* LitShader::blue() const { return arrays_->out_blue; }
 
-void LitShader::shade(const LitTexel* texels, const LitPlaces& places, int count, const LitRoom& room) {
+void LitShader::shade(const LitTexel* texels, const LitPlaces& places, int count, const LitRoom& room, const float* seen) {
     Arrays& a = *arrays_;
     const LitLamp& lamp = room.key;
     for (int k = 0; k < count; ++k) {
@@ -141,6 +156,10 @@ void LitShader::shade(const LitTexel* texels, const LitPlaces& places, int count
         a.rough[k] = found.rough, a.metal[k] = found.metal, a.open[k] = found.open;
         a.bump_x[k] = found.normal_x, a.bump_y[k] = found.normal_y;
         a.brush_c[k] = found.brush_c, a.brush_s[k] = found.brush_s;
+        if (seen) {
+            a.seen[k] = seen[k];
+            continue;
+        }
         // The lamp as the surface sees it: along, across and above.
         const float nx = places.normal_x[k], ny = places.normal_y[k], nz = places.normal_z[k];
         const float ax = places.along_x[k], ay = places.along_y[k], az = places.along_z[k];
@@ -157,7 +176,30 @@ void LitShader::shade(const LitTexel* texels, const LitPlaces& places, int count
     for (float* values : {a.out_red, a.out_green, a.out_blue}) make_encoded(values, static_cast<std::size_t>(count));
 }
 
-Bundle lit_map(const LitMaps& maps, const LitLight& light, const LitFinish& finish, Rows rows, const Job& job) {
+Plane lamp_seen(const Plane& height, double deep, double scale, const LitLight& light, Rows rows, const Job& job) {
+    const LitRoom room = room_for(light, {});
+    const LitLamp& lamp = room.key;
+    const float level = std::sqrt(lamp.x * lamp.x + lamp.y * lamp.y);
+    Plane seen(height.size(), rows, 1.0f);
+    if (level < least_level) return seen;
+    const Between at = between(lamp.x, lamp.y);
+    const std::vector<int> steps = horizon_steps(scale);
+    for_rows(job, rows.count, [&](int first, int last) {
+        std::vector<float> one(static_cast<std::size_t>(height.width())), other(one.size());
+        for (int k = first; k < last; ++k) {
+            const int y = wrap(rows.first + k, height.height());
+            find_horizon(height, deep, steps, at.first, y, one.data());
+            find_horizon(height, deep, steps, at.next, y, other.data());
+            float* out = seen.row(y);
+            for (std::size_t x = 0; x < one.size(); ++x)
+                out[x] = seen_over(one[x] + (other[x] - one[x]) * at.share, level, lamp.z, room.penumbra);
+        }
+    });
+    return seen;
+}
+
+Bundle lit_map(const LitMaps& maps, const Plane& seen, const LitLight& light, const LitFinish& finish, Rows rows,
+               const Job& job) {
     const Size size = maps.colour.size();
     const LitRoom room = room_for(light, finish);
     std::vector<Plane> out;
@@ -177,7 +219,7 @@ Bundle lit_map(const LitMaps& maps, const LitLight& light, const LitFinish& fini
                     const int count = std::min(lit_most, size.width - x);
                     const LitTexel* run =
                         texels.data() + static_cast<std::size_t>(y - first) * static_cast<std::size_t>(size.width) + x;
-                    shader.shade(run, flat, count, room);
+                    shader.shade(run, flat, count, room, seen.row(wrap(y, size.height)) + x);
                     const float* const from_light[3] = {shader.red(), shader.green(), shader.blue()};
                     for (std::size_t c = 0; c < 3; ++c) {
                         float* to_row = out[c].row(wrap(y, size.height)) + x;

@@ -15,7 +15,7 @@
 
 namespace loom {
 
-/// The maps that a light falls on; all hold the rows that are asked for, the height as many more as its horizons look.
+/// The maps that a light falls on.
 struct LitMaps {
     Bundle colour;  ///< sRGB, premultiplied
     PlaneRef height, roughness, metalness, occlusion;
@@ -53,7 +53,8 @@ public:
     LitShader();
     LitShader(LitShader&&) noexcept;
     ~LitShader();
-    void shade(const LitTexel* texels, const LitPlaces& places, int count, const LitRoom& room);
+    /// `seen`: how much of the key lamp; null: by the texels' horizons.
+    void shade(const LitTexel* texels, const LitPlaces& places, int count, const LitRoom& room, const float* seen = nullptr);
     const float* red() const;
     const float* green() const;
     const float* blue() const;
@@ -63,9 +64,12 @@ private:
     std::unique_ptr<Arrays> arrays_;
 };
 
+/// How much of the key lamp is seen over the heights around, on a flat tile; `height` holds as many rows more as horizons look.
+Plane lamp_seen(const Plane& height, double deep, double scale, const LitLight& light, Rows rows, const Job& job);
+
 /// The lit map: a flat tile whose lamp and room are infinitely far, so that it wraps; sRGB, premultiplied, with the colour's
-/// coverage.
-Bundle lit_map(const LitMaps& maps, const LitLight& light, const LitFinish& finish, Rows rows, const Job& job);
+/// coverage. Of `maps` all but the height, of which `seen` tells.
+Bundle lit_map(const LitMaps& maps, const Plane& seen, const LitLight& light, const LitFinish& finish, Rows rows, const Job& job);
 
 /// Design pixels (deviations) that light goes beside where it went in.
 constexpr double spread_px[] = {3.5, 12};

@@ -44,12 +44,12 @@ struct Around {
     std::span<const LitLobe> lobes;
     float ambient;
 };
-Around around(Room room) {
+Around around(RoomKind room) {
     switch (room) {
-        case Room::platform: return {platform, 0.16f};
-        case Room::signal: return {signal_box, 0.08f};
-        case Room::store: return {lamp_store, 0.03f};
-        case Room::workshop: break;
+        case RoomKind::platform: return {platform, 0.16f};
+        case RoomKind::signal: return {signal_box, 0.08f};
+        case RoomKind::store: return {lamp_store, 0.03f};
+        case RoomKind::workshop: break;
     }
     return {workshop, 0.10f};
 }

@@ -16,7 +16,7 @@ struct LitLight {
     double warmth = 30;     ///< -100..100: the lamp from blue to amber; what is not lit by it turns the other way
     double width = 7;       ///< degrees that the lamp takes of the sky: how soft its shadows and glints are
     double strength = 100;  ///< percent
-    Room room = Room::workshop;
+    RoomKind room = RoomKind::workshop;
     double turn = 0;    ///< degrees that the room is turned by, counterclockwise as it is seen from above the cloth
     double fill = 100;  ///< percent: how bright the room is
     bool operator==(const LitLight&) const = default;

@@ -146,3 +146,18 @@ TEST_CASE("a remedy is given up when asked, and does not overwrite what was chan
     REQUIRE(QTest::qWaitFor([&] { return !f.view().searching(); }, patience));
     CHECK(f.session().recipe() == changed);
 }
+
+TEST_CASE("the repeat is shown in its light when asked, and follows the lamp", "[window][repeat][lit]") {
+    Repeated f;
+    f.open();
+    ClothCanvas* canvas = f.view().canvas();
+    const QImage colour = f.canvas();
+    f.view().lit_button()->click();
+    REQUIRE(QTest::qWaitFor([&] { return changed(colour, f.canvas()) > 1000; }, patience));
+    const QImage lit = f.canvas();
+    f.session().set_value({"", "", "lamp.exposure"}, Value(-2.0));
+    CHECK(QTest::qWaitFor([&] { return changed(lit, f.canvas()) > 1000; }, patience));
+    f.view().lit_button()->click();
+    CHECK(QTest::qWaitFor([&] { return changed(colour, f.canvas()) < 1000; }, patience));
+    CHECK(canvas->isVisible());
+}

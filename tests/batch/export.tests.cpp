@@ -37,7 +37,8 @@ TEST_CASE("glTF materials pass the Khronos validator without an error or a warni
         for (const char* recipe : {"rail-steel", "gauge-dial"}) {
             INFO(kind << " " << recipe);
             const TemporaryFolder folder;
-            const Ran ran = batch("render " + sample(recipe) + " -o " + folder.path() + " --size 128 --material " + kind);
+            const Ran ran = batch("render " + sample(recipe) + " -o " + folder.path() + " --size 128 --material " + kind +
+                                  (std::string(recipe) == "rail-steel" ? " --set finish.coat=60 --set finish.sheen=30" : ""));
             INFO(ran.err);
             REQUIRE(ran.code == 0);
             const json report = validated(folder.path(std::string(recipe) + "-material." + kind));
@@ -47,6 +48,9 @@ TEST_CASE("glTF materials pass the Khronos validator without an error or a warni
             CHECK(report["issues"]["numInfos"] == 0);
             const json& info = report["info"];
             CHECK(info["materialCount"] == 1);
+            const auto used = info.value("extensionsUsed", json::array()).dump();
+            for (const char* extension : {"KHR_materials_clearcoat", "KHR_materials_sheen"})
+                CHECK((used.find(extension) != std::string::npos) == (std::string(recipe) == "rail-steel"));
             CHECK(info["drawCallCount"] == 2);
             CHECK(info["resources"].size() >= 4);
         }

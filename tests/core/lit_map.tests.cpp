@@ -72,7 +72,7 @@ double mean_difference(const Bundle& a, const Bundle& b) {
 
 TEST_CASE("the lit map has the pixels of the lit view's flat tile", "[lit]") {
     Recipe recipe = pebbles();
-    recipe.finish = {30, 40, 20, 50}, recipe.lamp.room = Room::signal;
+    recipe.finish = {30, 40, 20, 50}, recipe.lamp.room = RoomKind::signal;
     const Size size{128, 128};
     const auto rendered = render(recipe, size, wanted_for_light(), {}, job);
     REQUIRE(rendered);
@@ -169,7 +169,7 @@ TEST_CASE("a transparent cloth is lit where it is, and keeps its coverage", "[li
 
 TEST_CASE("the lamp, the finish and the picture of a recipe come back from its file", "[lit][json]") {
     Recipe recipe = pebbles();
-    recipe.lamp = {20, 60, -40, 12.5, 150, Room::store, -35, 80, 0.5};
+    recipe.lamp = {20, 60, -40, 12.5, 150, RoomKind::store, -35, 80, 0.5};
     recipe.finish = {10, 20, 30, 40}, recipe.shown_lit = true;
     const Reading back = read_recipe(write_recipe(recipe));
     CHECK(back.findings.empty());
