@@ -47,8 +47,8 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     auto* side = new QWidget(this);
     side->setFixedWidth(190);
     search_ = new QLineEdit(side);
-    search_->setPlaceholderText(tr("Find a sample or step"));
-    search_->setAccessibleName(tr("Find a sample or step"));
+    search_->setPlaceholderText(tr("Material, step or colour"));
+    search_->setAccessibleName(tr("Find samples by material, step or colour"));
     search_->setClearButtonEnabled(true);
     const auto caption_of = [&](const QString& text) {
         auto* caption = new QLabel(text, side);
