@@ -109,15 +109,16 @@ protected:
         painter.drawEllipse(QPointF(x, weft), 4, 4);
         // On the weft, so that one look along it says which strand feeds what.
         painter.setFont(theme::small_font());
-        int left = x + 12;
-        for (Map map : fed) {
-            const QRect mark(left, weft - 7, 16, 15);
+        constexpr int wide = 15, gap = 9;
+        for (std::size_t k = 0; k < fed.size(); ++k) {
+            // Two on the right, all others on the left of the joint.
+            const int along = static_cast<int>(k < 2 ? k : k - 2) * (wide + 1);
+            const QRect mark(k < 2 ? x + gap + along : x - gap - wide - along, weft - 7, wide, 15);
             painter.setPen(QPen(c.line, 1));
             painter.setBrush(c.panel);
             painter.drawRoundedRect(QRectF(mark).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
             painter.setPen(on ? c.text : c.faint);
-            painter.drawText(mark, Qt::AlignCenter, qt(map_info(map).title).left(1));
-            left += mark.width() + 2;
+            painter.drawText(mark, Qt::AlignCenter, qt(map_info(fed[k]).title).left(1));
         }
     }
 

@@ -174,6 +174,11 @@ TEST_CASE("what can be taken of a strand is offered by what it is made of, each 
     fed->setCurrentIndex(fed->findData("crown"));
     emit fed->activated(fed->currentIndex());
     CHECK(f.session().recipe().strand("timber")->routes.at(Map::roughness).plane == "crown");
+    // The foot of the strand says that it feeds a map.
+    const auto widgets = f.loom().findChildren<QWidget*>();
+    CHECK(std::any_of(widgets.begin(), widgets.end(), [](const QWidget* each) {
+        return each->toolTip().contains("Feeds the maps") && each->accessibleDescription().contains("Roughness");
+    }));
     if (const QByteArray folder = qgetenv("KEEN_LOOM_LOOK"); !folder.isEmpty()) {
         f.loom().window()->grab().save(QString::fromUtf8(folder) + "/route.png");
         f.session().select({"own", "s1"});
