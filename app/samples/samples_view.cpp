@@ -4,6 +4,7 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QFocusEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -119,7 +120,13 @@ void SamplesView::show_samples() {
             find_pictures();
         });
         connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
+        swatch->installEventFilter(this);
         swatch->show();
+    }
+    QWidget* before = search_;
+    for (const Heading& heading : headings_) {
+        setTabOrder(before, heading.jump);
+        before = heading.jump;
     }
     filter(search_->text());
     if (isVisible()) find_pictures();
@@ -275,6 +282,10 @@ void SamplesView::arrange() {
 }
 
 bool SamplesView::eventFilter(QObject* watched, QEvent* event) {
+    // The keyboard may come from beside the page, which then does not follow by itself.
+    if (event->type() == QEvent::FocusIn && watched != page_ &&
+        static_cast<QFocusEvent*>(event)->reason() != Qt::MouseFocusReason)
+        scroll_->ensureWidgetVisible(static_cast<QWidget*>(watched), swatch_gap, swatch_gap);
     if (watched == page_ && event->type() == QEvent::Resize) arrange();
     return QWidget::eventFilter(watched, event);
 }
