@@ -70,7 +70,8 @@ public:
     /// Opens a file beside the interface, after asking about unsaved changes; a fault is shown in the message line.
     void open(const QString& path);
     /// Opens a sample as a new, unsaved recipe, so that the book stays as it is.
-    void open_sample(const QString& path);
+    /// In a colourway, or as it is where that is empty.
+    void open_sample(const QString& path, const QString& colourway = {});
     /// Saves beside the interface without asking, then calls `then`; a fault is shown in the message line.
     void save_to(const QString& path, std::function<void()> then = {});
     /// The same, unless somebody else has written the file since it was opened: then the person is asked.
@@ -95,7 +96,7 @@ private:
     void ask_open();
     void ask_save_as(std::function<void()> then = {});
     void save(std::function<void()> then = {});
-    void load(const QString& path, bool as_sample);
+    void load(const QString& path, bool as_sample, const QString& colourway = {});
     void show_opened(LoomFile content, const QString& path, bool as_sample);
     void ask_about_export();
     bool ready_to_leave();

@@ -19,6 +19,7 @@
 #include "app/loom/strands_view.h"
 #include "app/main_window.h"
 #include "app/samples/samples_view.h"
+#include "core/recipe/edits.h"
 
 namespace loom {
 
@@ -57,9 +58,10 @@ void MainWindow::after_unsaved(const QString& purpose, std::function<void()> wor
     box->open();
 }
 
-void MainWindow::load(const QString& path, bool as_sample) {
+void MainWindow::load(const QString& path, bool as_sample, const QString& colourway) {
     const Recipe before = session_->recipe();
-    files_->open(path, [this, path, as_sample, before, document = session_->document()](LoomFile& file) {
+    files_->open(path, [this, path, as_sample, colourway, before, document = session_->document()](LoomFile& file) {
+        if (!colourway.isEmpty()) file.recipe = with_colourway(std::move(file.recipe), colourway.toStdString());
         auto take = [this, path, as_sample, content = std::move(file)]() mutable {
             show_opened(std::move(content), path, as_sample);
         };
@@ -90,8 +92,8 @@ void MainWindow::open(const QString& path) {
     after_unsaved(tr("opening %1").arg(QFileInfo(path).completeBaseName()), [this, path] { load(path, false); });
 }
 
-void MainWindow::open_sample(const QString& path) {
-    after_unsaved(tr("opening %1").arg(book_->name_of(path)), [this, path] { load(path, true); });
+void MainWindow::open_sample(const QString& path, const QString& colourway) {
+    after_unsaved(tr("opening %1").arg(book_->name_of(path)), [this, path, colourway] { load(path, true, colourway); });
 }
 
 void MainWindow::ask_open() {

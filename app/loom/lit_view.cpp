@@ -216,7 +216,8 @@ void LitView::hideEvent(QHideEvent* event) {
 void LitView::ask_maps() {
     if (!recipe_) return;
     stale_ = false;
-    ticket_ = service_.submit(*recipe_, first_maps, finest_maps());
+    finest_ = finest_maps();
+    ticket_ = service_.submit(*recipe_, first_maps, finest_);
 }
 
 /// So many pixels as the tile takes on the screen.
@@ -228,6 +229,8 @@ int LitView::finest_maps() const {
 
 void LitView::ask_picture() {
     if (!isVisible() || !recipe_) return;
+    // The view has grown, or a part of the tile is looked at closer.
+    if (!stale_ && finest_maps() > finest_) ask_maps();
     LitService::Scene scene;
     scene.shape = shape();
     const double fine = canvas_->devicePixelRatioF();

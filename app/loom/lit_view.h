@@ -81,6 +81,7 @@ private:
     std::optional<Recipe> recipe_;
     double repeats_ = 1, spent_ = 0;
     double quick_pixels_ = 640.0 * 640.0;  ///< of pictures while the lamp moves
+    int finest_ = 0;                       ///< of the maps that were asked for last
     QTimer rest_;                          ///< runs while the lamp moves, and a moment after
     bool stale_ = true, own_lamp_ = false, shown_ = false;
     std::uint64_t ticket_ = 0;

@@ -80,16 +80,15 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
     column->addWidget(empty);
 
     scroll_ = new QScrollArea(this);
-    QScrollArea* scroll = scroll_;
-    scroll->setWidgetResizable(true);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    page_ = new Ground(scroll);
-    scroll->setWidget(page_);
+    scroll_->setWidgetResizable(true);
+    scroll_->setFocusPolicy(Qt::NoFocus);
+    page_ = new Ground(scroll_);
+    scroll_->setWidget(page_);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(side);
-    layout->addWidget(scroll, 1);
+    layout->addWidget(scroll_, 1);
 
     connect(search_, &QLineEdit::textChanged, this, &SamplesView::filter);
     connect(search_, &QLineEdit::returnPressed, this, [this] {
@@ -98,7 +97,7 @@ SamplesView::SamplesView(const SampleBook& book, QWidget* parent)
                      [](const Swatch* swatch) { return !swatch->isHidden(); });
         // A single one is meant; of several the keyboard goes on from the first.
         if (fitting.size() == 1)
-            emit sample_opened(fitting.front()->path());
+            open(fitting.front());
         else if (!fitting.empty())
             fitting.front()->setFocus(Qt::TabFocusReason);
     });
@@ -119,7 +118,7 @@ void SamplesView::show_samples() {
             swatch->set_picture({});
             find_pictures();
         });
-        connect(swatch, &Swatch::opened, this, [this, swatch] { emit sample_opened(swatch->path()); });
+        connect(swatch, &Swatch::opened, this, [this, swatch] { open(swatch); });
         swatch->installEventFilter(this);
         swatch->show();
     }
@@ -130,6 +129,13 @@ void SamplesView::show_samples() {
     }
     filter(search_->text());
     if (isVisible()) find_pictures();
+}
+
+void SamplesView::open(const Swatch* swatch) {
+    const int shown = swatch->colourway();
+    emit sample_opened(
+        swatch->path(),
+        shown < 0 ? QString() : QString::fromStdString(swatch->recipe().colourways[static_cast<std::size_t>(shown)].name));
 }
 
 void SamplesView::add_heading(const QString& material) {

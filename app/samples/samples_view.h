@@ -36,7 +36,8 @@ public:
     bool complete() const;
 
 signals:
-    void sample_opened(const QString& path);
+    /// In a colourway, or as it is where that is empty.
+    void sample_opened(const QString& path, const QString& colourway);
     void recent_opened(const QString& path);
     void empty_wanted();
 
@@ -62,6 +63,7 @@ private:
         QToolButton* jump;
         std::size_t first, last = 0;
     };
+    void open(const Swatch* swatch);
     void add_heading(const QString& material);
     std::vector<Heading> headings_;
     std::vector<Swatch*> swatches_;

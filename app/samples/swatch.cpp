@@ -79,15 +79,16 @@ void Swatch::paintEvent(QPaintEvent*) {
     painter.setClipPath(pinked(area));
     if (picture_.isNull()) {
         painter.fillRect(area, c.panel);
+    } else if (hovered_) {
+        // Repeated while one looks closer.
+        const double tile = area.width() / 2;
+        for (double y = area.top(); y < area.bottom(); y += tile)
+            for (double x : {area.left(), area.left() + tile}) painter.drawImage(QRectF(x, y, tile, tile), picture_);
     } else {
         // The middle strip of the tile, in the swatch's proportions.
-        const double tile = area.width() / 2;
-        // Repeated while one looks closer.
-        for (double y = area.top(); hovered_ && y < area.bottom(); y += tile)
-            for (double x = area.left(); x < area.right() - 1; x += tile) painter.drawImage(QRectF(x, y, tile, tile), picture_);
         const QRectF source(0, (picture_.height() - picture_.width() * area.height() / area.width()) / 2, picture_.width(),
                             picture_.width() * area.height() / area.width());
-        if (!hovered_) painter.drawImage(area, picture_, source);
+        painter.drawImage(area, picture_, source);
     }
     painter.setClipping(false);
     painter.setPen(c.text);

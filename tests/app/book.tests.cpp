@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QSignalSpy>
 #include <QToolButton>
 #include <set>
 
@@ -78,6 +79,11 @@ TEST_CASE("a dot shows its colourway, by mouse and by key", "[window][samples][b
     CHECK(oak->shown() != oak->recipe());
     QTest::keyClick(oak, Qt::Key_3);
     CHECK(oak->colourway() == 2);
+    // What is opened is what is seen.
+    QSignalSpy open(&b.view, &SamplesView::sample_opened);
+    QTest::keyClick(oak, Qt::Key_Return);
+    REQUIRE(open.size() == 1);
+    CHECK(open[0][1].toString().toStdString() == oak->recipe().colourways[2].name);
     // There is no ninth.
     QTest::keyClick(oak, Qt::Key_9);
     CHECK(oak->colourway() == 2);

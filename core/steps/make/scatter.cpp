@@ -16,6 +16,7 @@
 #include "core/structures/throws.h"
 #include "core/structures/object_sheet.h"
 #include "core/structures/supersampled.h"
+#include "core/structures/topmost.h"
 
 namespace loom {
 
@@ -174,30 +175,14 @@ private:
 
     /// All but those that lie under so many layers that nothing of them can show, in their order.
     std::vector<std::uint32_t> visible(const std::vector<Throw>& all) const {
-        std::vector<std::uint32_t> order(all.size());
-        std::iota(order.begin(), order.end(), 0u);
-        std::vector<float> areas(all.size());
-        double whole = 0;
+        std::vector<float> areas(all.size()), heights;
         for (std::size_t k = 0; k < all.size(); ++k) {
             const float radius = all[k].radius * scale_;
             areas[k] = 3.14f * radius * radius * squeeze_of(lots_of(all[k]));
-            whole += static_cast<double>(areas[k]);
+            if (s_.overlap == Overlap::stacked) heights.push_back(height_of(lots_of(all[k])));
         }
-        const double enough = most_layers() * static_cast<double>(context_.size.pixels());
-        if (whole < enough) return order;
         context_.job->check();
-        if (s_.overlap == Overlap::stacked) {
-            std::vector<std::pair<float, std::uint32_t>> heights;
-            heights.reserve(all.size());
-            for (std::uint32_t k = 0; k < all.size(); ++k) heights.emplace_back(height_of(lots_of(all[k])), k);
-            std::sort(heights.begin(), heights.end());
-            for (std::size_t k = 0; k < order.size(); ++k) order[k] = heights[k].second;
-        }
-        std::size_t first = order.size();
-        for (double area = 0; first > 0 && area < enough;) area += static_cast<double>(areas[order[--first]]);
-        order.erase(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(first));
-        std::sort(order.begin(), order.end());
-        return order;
+        return topmost(areas, heights, most_layers() * static_cast<double>(context_.size.pixels()));
     }
 
     /// Degrees. Planes whose both slopes are drawn from a bell lean by Rayleigh's law: few lie level.

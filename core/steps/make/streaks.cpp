@@ -16,6 +16,7 @@
 #include "core/noise/enlarge.h"
 #include "core/image/line_average.h"
 #include "core/structures/asked_plane.h"
+#include "core/structures/flow_bends.h"
 #include "core/structures/supersampled.h"
 
 namespace loom {
@@ -118,36 +119,6 @@ Plane doubled(const Plane& half, const Job& job) {
     return out;
 }
 
-/// Turns of the field by clouds: slow ones, and finer ones of a third and a ninth of their size.
-class Bends {
-public:
-    Bends(const Settings& s, const StepContext& context, Size size) {
-        const std::uint64_t seed =
-            s.flow_seed == 0 ? context.seed : mix64(context.seed, 0x666c6f77 + static_cast<std::uint64_t>(s.flow_seed));
-        const auto add = [&](double size_px, int octaves, std::uint64_t salt, float weight) {
-            CloudSettings clouds;
-            clouds.across = context.tile.width / size_px, clouds.down = context.tile.height / size_px;
-            clouds.octaves = octaves, clouds.seed = mix64(seed, salt);
-            fields_.emplace_back(CloudField(clouds, size), weight);
-        };
-        add(s.wander_size, 3, 0x77617900, static_cast<float>(s.wander / 100));
-        const auto fine = static_cast<float>(s.fine_wander / 100);
-        if (fine > 0) add(s.wander_size / 3, 2, 0x77617901, fine), add(s.wander_size / 9, 1, 0x77617902, 0.8f * fine);
-    }
-    /// Adds radians of a row.
-    void row(int y, std::vector<float>& angle) const {
-        std::vector<float> bend;
-        for (const auto& [field, weight] : fields_) {
-            bend.assign(static_cast<std::size_t>(field.padded_width()), 0.0f);
-            field.row(y, bend.data());
-            for (std::size_t x = 0; x < angle.size(); ++x) angle[x] += weight * bend[x];
-        }
-    }
-
-private:
-    std::vector<std::pair<CloudField, float>> fields_;
-};
-
 /// The field on a grid of its own, so that lines are the same at every size: as fine as what they follow asks for.
 DirectionField field_of(const Settings& s, const StepContext& context) {
     const double finest = s.fine_wander > 0 ? s.wander_size / 9 : s.wander_size;
@@ -160,7 +131,9 @@ DirectionField field_of(const Settings& s, const StepContext& context) {
             return directions_of(resized(*tone_of(*strand), size), std::max(0.7, 6 / spacing), *context.job, s.direction);
     }
     DirectionField field{Plane(size), Plane(size)};
-    const Bends bends(s, context, size);
+    const std::uint64_t flow =
+        s.flow_seed == 0 ? context.seed : mix64(context.seed, 0x666c6f77 + static_cast<std::uint64_t>(s.flow_seed));
+    const FlowBends bends({s.wander / 100, s.fine_wander / 100, s.wander_size, flow}, context.tile, size);
     const Bundle* toned = s.field == Field::tone ? context.other("strand") : nullptr;
     const Plane tone = toned && !toned->empty() ? resized(*tone_of(*toned), size) : Plane(size, 0.5f);
     const double cx = s.centre_x / 100 * size.width - 0.5, cy = s.centre_y / 100 * size.height - 0.5;
