@@ -224,7 +224,8 @@ void Expose(int count, const float* HWY_RESTRICT light, float exposure, float* H
     for (int i = 0; i < count; ++i) {
         const float x = most(light[i], 0.0f) * exposure;
         const float over = 1.0f - (1.0f - knee) * quick_exp(-(x - knee) / (1.0f - knee));
-        out[i] = x < knee ? x : over;
+        // Beside a shape there is no direction, and so no number.
+        out[i] = within(x < knee ? x : over, 0.0f, 1.0f);
     }
 }
 
