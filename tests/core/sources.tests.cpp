@@ -52,6 +52,27 @@ TEST_CASE("4096 pixels shrunk to 1024 are the picture at 1024, for every source"
     }
 }
 
+TEST_CASE("sources at 512 are what larger pictures of them are, shrunk, at several seeds", "[sources][scale]") {
+    const Size small{512, 512};
+    for (const StepDescription* step : tried(sources())) {
+        std::vector<Values> kinds{{}};
+        if (step->id == "rings") kinds.push_back({{"cut", std::string("end")}});
+        if (step->id == "courses") kinds.push_back({{"bond", std::string("planks")}});
+        for (const Values& values : kinds)
+            for (std::uint32_t seed : {3u, 8u, 21u}) {
+                const Recipe recipe = recipe_of({strand_of("a", {{std::string(step->id), values, seed}})}, 1024);
+                const Bundle at_512 = cloth(recipe, small);
+                INFO(words(*step, values) << ", seed " << seed);
+                for (int times : {2, 4}) {
+                    const Bundle large = cloth(recipe, {512 * times, 512 * times});
+                    double apart = 0;
+                    for (int c = 0; c < 3; ++c) apart += mean_difference(at_512.channel(c), resized(large.channel(c), small)) / 3;
+                    CHECK(apart < 3.0 / 255);
+                }
+            }
+    }
+}
+
 TEST_CASE("every source gives the same 16-bit picture whatever vectors the machine has", "[sources][targets]") {
     const Size size{160, 120};
     for (const StepDescription* step : sources())

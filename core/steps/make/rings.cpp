@@ -98,9 +98,10 @@ Fibres fibres_of(const Settings& s, const StepContext& context) {
         const std::uint64_t seed = mix64(context.seed, 0x66696200 + k);
         const double across = kinds[k].across * context.tile.width / 1024.0, down = s.cut == Cut::end ? across : kinds[k].down;
         if (k >= usual) {
-            // Those that share a pixel are averaged in it; so many together leave nothing.
+            // Those that share a pixel are averaged in it; so many together leave nothing, and in end grain, where they share
+            // it in both directions, fewer do.
             const double per_pixel = across / context.size.width;
-            if (per_pixel < 4)
+            if (per_pixel < (s.cut == Cut::end ? 1.5 : 4.0))
                 fibres.finer.push_back({PlaceNoise(across, down, seed), kinds[k].weight,
                                         std::clamp(static_cast<int>(std::ceil(1.6 * per_pixel)), 1, 4)});
             continue;
@@ -170,14 +171,16 @@ public:
                 rows.clear(2);
                 fibres_.row(v, fibres.data());
                 add_line(fibres.data(), fibres_.columns(), fibre, size.width, 1, grain);
-                if (!fine_.empty() || !finer_.empty()) std::fill_n(down, size.width, v);
+                if (!finer_.empty()) std::fill_n(down, size.width, v);
                 for (const Fibres::Finer& each : finer_)
                     for (int place = 0; place < each.places; ++place) {
                         const float off = ((static_cast<float>(place) + 0.5f) / static_cast<float>(each.places) - 0.5f) /
                                           static_cast<float>(size.width);
                         for (int x = 0; x < size.width; ++x) none[x] = fibre[x] + off;
+                        if (s_.cut == Cut::end) std::fill_n(down, size.width, v + off);
                         each.noise.add(none, down, size.width, each.weight / static_cast<float>(each.places), grain);
                     }
+                if (!fine_.empty()) std::fill_n(down, size.width, v);
                 for (const auto& [noise, weight] : fine_) noise.add(fibre, down, size.width, weight, grain);
                 rows.clear(3);
                 float* high = height.row(y);
