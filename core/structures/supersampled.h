@@ -41,11 +41,15 @@ struct Fewer {
 };
 
 /// What is drawn for `count` things of which each covers `part` of the area that a pixel can show: all of them, but in pictures
-/// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007). Things
-/// have to be drawn by lot, so that the first of them are any of them.
+/// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007), and half
+/// of those that crowd a pixel while hardly covering any of it. Things have to be drawn by lot, so that the first of them are
+/// any of them.
 inline Fewer simplified(const StepContext& context, int count, double part) {
-    constexpr double most = 6;
-    const double area = smallest(context.scale_x(), context.scale_y()) ? std::clamp(1 / part, 1.0, most) : 1;
+    constexpr double most = 6, faint = 0.1;
+    const bool crowded = 2.0 * count > static_cast<double>(context.size.pixels());
+    const double area = smallest(context.scale_x(), context.scale_y()) ? std::clamp(1 / part, 1.0, most)
+                        : crowded                                      ? std::clamp(faint / part, 1.0, 2.0)
+                                                                       : 1;
     return {static_cast<int>(std::ceil(count / area)), area};
 }
 
