@@ -62,6 +62,7 @@ struct Shots::Scene {
         strokes,    ///< the second stroke of the selected step is shown
         drawing,
         lit,       ///< the cloth under a lamp, on a sphere
+        scene,     ///< and in the corner of the halt
         repeated,  ///< the Repeat view
         exported,  ///< the Export view, with a packed picture and a material
         small,     ///< the smallest window that is worked in
@@ -115,6 +116,7 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"lit", {"gilded-sign.loom", {"gold", "m1"}, false, Open::lit}},
         {"lit-oak", {oak, tight, false, Open::lit}},
         {"lit-steel", {steel, {"bands", "ramp"}, false, Open::lit}},
+        {"scene", {oak, tight, false, Open::scene}},
         {"repeat", {oak, tight, false, Open::repeated}},
         {"export", {oak, tight, false, Open::exported}},
         {"formula", of_step("formula")},
@@ -342,12 +344,11 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                  window_.show_page(window_.try_view());
                  window_.try_view()->ask(shown_question());
              }
-             loom->cloth()->set_lit(scene.open == Scene::Open::lit);
-             if (scene.open == Scene::Open::lit)
-                 loom->cloth()
-                     ->lit()
-                     ->shape_button(scene.sample == std::string_view("gilded-sign.loom") ? LitShape::tile : LitShape::ball)
-                     ->click();
+             const bool in_scene = scene.open == Scene::Open::scene, lit = scene.open == Scene::Open::lit || in_scene;
+             const bool flat = scene.sample == std::string_view("gilded-sign.loom");
+             loom->cloth()->set_lit(lit);
+             if (lit)
+                 loom->cloth()->lit()->shape_button(in_scene ? LitShape::scene : flat ? LitShape::tile : LitShape::ball)->click();
              if (scene.open == Scene::Open::repeated) {
                  window_.show_page(window_.repeat_view());
                  return when([this] { return window_.repeat_view()->overlay().known(); },
@@ -367,7 +368,7 @@ void Shots::show(const Scene& scene, const std::function<void()>& take) {
                      const TryView* tries = window_.try_view();
                      if (tries->isVisible()) return tries->complete() && !tries->compare()->pictures().front().note.isEmpty();
                      if (loom->measures()->stale() || !loom->front()->complete() || !loom->history()->complete()) return false;
-                     if (scene.open == Scene::Open::lit && !loom->cloth()->lit()->settled()) return false;
+                     if (loom->cloth()->shows_lit() && !loom->cloth()->lit()->settled()) return false;
                      if (scene.open == Scene::Open::reference && loom->cloth()->canvas()->aside().isNull()) return false;
                      return (seeds->isHidden() || seeds->complete()) && (!finder || finder->complete()) &&
                             (!loom->shows_help() || loom->help()->complete());

@@ -4,6 +4,7 @@
 
 #include <chrono>
 #include <mutex>
+#include <span>
 
 #include "core/render/lighting.h"
 
@@ -12,11 +13,42 @@ namespace loom {
 /// What workers keep from picture to picture.
 struct LitService::Kept {
     std::mutex mutex;
-    std::shared_ptr<const LitMaterial> material;
-    std::uint64_t ticket = 0;  ///< of the material
+    std::array<std::shared_ptr<const LitMaterial>, 1 + std::size(scene_place_table)> materials;
+    std::uint64_t ticket = 0;  ///< of the first
     std::shared_ptr<const LitGeometry> geometry;
     Scene of;  ///< the geometry's
 };
+
+namespace {
+
+/// What nothing lies on yet.
+const LitMaterial& bare() {
+    static const LitMaterial material = [] {
+        LitMaps maps;
+        const Plane grey({1, 1}, 0.6f);
+        maps.colour = Bundle::of(grey.clone(), grey.clone(), grey.clone());
+        return LitMaterial(maps, Job());
+    }();
+    return material;
+}
+
+std::vector<std::uint32_t> drawn_scene(const LitService::Scene& scene,
+                                       std::span<const std::shared_ptr<const LitMaterial>> materials, const LitGeometry& geometry,
+                                       const Job& job) {
+    if (scene.shape != LitShape::scene)
+        return lit_picture(*materials.front(), geometry, scene.light, scene.ground, job, scene.finish);
+    std::vector<LitSurface> surfaces;
+    for (std::size_t k = 0; k < scene.laid.size(); ++k) {
+        const LitService::OnPlace& laid = scene.laid[k];
+        const LitMaterial* material = materials[laid.other ? 1 + k : 0].get();
+        const double wide = laid.wide_cm;
+        surfaces.push_back({material ? material : &bare(), laid.finish, 1 / wide, 1 / (wide * laid.aspect)});
+    }
+    const LitLight light = light_in_scene(scene.light);
+    return lit_picture(surfaces, geometry, lamp_in_scene(geometry, room_for(light, {}), job), light, scene.ground, job);
+}
+
+}  // namespace
 
 LitService::LitService(QObject* parent)
     : QObject(parent), kept_(std::make_shared<Kept>()), client_("lit", [this](const QString& why) { emit failed(why); }) {}
@@ -27,29 +59,34 @@ void LitService::stop() {
 }
 
 std::uint64_t LitService::submit(const Recipe& recipe, int longest, int finest) {
-    ask_maps(recipe, longest, finest, ++tickets_);
+    ask_maps(0, recipe, longest, finest, ++tickets_);
     return tickets_;
 }
 
-void LitService::ask_maps(const Recipe& recipe, int longest, int finest, std::uint64_t ticket) {
+void LitService::submit_beside(ScenePlace place, const Recipe& recipe, int longest) {
+    ask_maps(1 + static_cast<std::size_t>(place), recipe, longest, 0, 0);
+}
+
+void LitService::ask_maps(std::size_t slot, const Recipe& recipe, int longest, int finest, std::uint64_t ticket) {
     PictureRequest request;
     request.recipe = recipe, request.longest = longest;
     request.wanted = wanted_for_light();
     Work of;
-    of.slot = "maps";
+    of.slot = "maps " + std::to_string(slot);
     client_.submit(
         std::move(request), std::move(of),
-        [this, kept = kept_, recipe, longest, finest, ticket](const PictureResponse& made, const WorkContext& context) {
+        [this, kept = kept_, slot, recipe, longest, finest, ticket](const PictureResponse& made, const WorkContext& context) {
             const LitMaps maps = maps_for_light(recipe, size_for(recipe.tile, longest), made.pictures);
             if (maps.colour.empty()) return;
             auto material = std::make_shared<const LitMaterial>(maps, context.job);
             {
                 const std::lock_guard lock(kept->mutex);
-                kept->material = std::move(material), kept->ticket = ticket;
+                kept->materials[slot] = std::move(material);
+                if (slot == 0) kept->ticket = ticket;
             }
-            context.tell([this, recipe, longest, finest, ticket] {
+            context.tell([this, slot, recipe, longest, finest, ticket] {
                 ask_picture();
-                if (finest > longest && ticket == tickets_) ask_maps(recipe, finest, 0, ticket);
+                if (finest > longest && ticket == tickets_) ask_maps(slot, recipe, finest, 0, ticket);
             });
         });
 }
@@ -72,25 +109,25 @@ void LitService::ask_picture() {
     };
     work.run = [this, kept = kept_, scene = scene_](const WorkContext& context) -> Result<Done> {
         const auto start = std::chrono::steady_clock::now();
-        std::shared_ptr<const LitMaterial> material;
+        decltype(kept->materials) materials;
         std::shared_ptr<const LitGeometry> geometry;
         std::uint64_t ticket = 0;
         {
             const std::lock_guard lock(kept->mutex);
-            material = kept->material, ticket = kept->ticket;
+            materials = kept->materials, ticket = kept->ticket;
             const Scene& of = kept->of;
             if (of.shape == scene.shape && of.size == scene.size && of.repeats == scene.repeats && of.aspect == scene.aspect)
                 geometry = kept->geometry;
         }
         QImage picture;
-        if (material) {
+        if (materials.front()) {
             if (!geometry) {
                 geometry =
                     std::make_shared<const LitGeometry>(lit_geometry(scene.shape, scene.size, scene.repeats, scene.aspect));
                 const std::lock_guard lock(kept->mutex);
                 kept->geometry = geometry, kept->of = scene;
             }
-            const auto pixels = lit_picture(*material, *geometry, scene.light, scene.ground, context.job, scene.finish);
+            const auto pixels = drawn_scene(scene, materials, *geometry, context.job);
             picture =
                 QImage(reinterpret_cast<const uchar*>(pixels.data()), scene.size.width, scene.size.height, QImage::Format_RGB32)
                     .copy();

@@ -10,6 +10,7 @@
 
 #include "app/document/background.h"
 #include "core/maps/lit.h"
+#include "core/maps/lit_scene.h"
 
 namespace loom {
 
@@ -21,6 +22,15 @@ public:
     /// The maps of a recipe, `longest` pixels on the longer side of the tile, and a picture; then, if that is more, the same with
     /// `finest`. Returns a number that rises; pictures say from which on they are.
     std::uint64_t submit(const Recipe& recipe, int longest, int finest = 0);
+    /// The same for what lies on a part of the corner of the halt, where that is another recipe.
+    void submit_beside(ScenePlace place, const Recipe& recipe, int longest);
+    /// What lies on one part of the corner.
+    struct OnPlace {
+        bool other = false;  ///< what submit_beside was given
+        double wide_cm = unknown_wide_cm, aspect = 1;
+        LitFinish finish;
+        bool operator==(const OnPlace&) const = default;
+    };
     struct Scene {
         LitShape shape = LitShape::tile;
         Size size{256, 256};
@@ -28,6 +38,7 @@ public:
         LitLight light;
         LitFinish finish;
         float ground = 0.1f;  ///< grey beside the shape, in linear light
+        std::array<OnPlace, std::size(scene_place_table)> laid;
         bool operator==(const Scene&) const = default;
     };
     /// What is shown; a newer scene replaces one that waits.
@@ -42,7 +53,8 @@ signals:
 
 private:
     struct Kept;
-    void ask_maps(const Recipe& recipe, int longest, int finest, std::uint64_t ticket);
+    /// `slot`: 0 the recipe's own, then those of the places.
+    void ask_maps(std::size_t slot, const Recipe& recipe, int longest, int finest, std::uint64_t ticket);
     void ask_picture();
     std::shared_ptr<Kept> kept_;
     Scene scene_;

@@ -17,6 +17,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/loom/scene_places.h"
 #include "app/theme/theme.h"
 #include "app/widgets/text.h"
 #include "core/colour/colour.h"
@@ -34,6 +35,15 @@ constexpr int rest_ms = 140;
 constexpr double least_pixels = 200.0 * 200.0;
 constexpr int least_elevation = 4, exposure_steps = 10;
 constexpr double least_repeats = 0.25, greatest_repeats = 8;
+
+double wide_cm_of(const Recipe& recipe) { return recipe.tile.wide_cm.value_or(unknown_wide_cm); }
+
+/// Of a tile that takes `shown` pixels across, in steps, so that the wheel does not ask for every size.
+int longest_side(const Recipe& recipe, double shown) {
+    const double longest = shown * std::max(1.0, static_cast<double>(recipe.tile.height) / recipe.tile.width);
+    const double step = std::exp2(std::ceil(2 * std::log2(std::max(longest, 1.0))) / 2);
+    return std::clamp(static_cast<int>(step), 48, longest_maps);
+}
 }  // namespace
 
 LitCanvas::LitCanvas(QWidget* parent) : QWidget(parent) {
@@ -160,11 +170,17 @@ LitView::LitView(QWidget* parent) : QWidget(parent) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
+    places_ = new ScenePlaces(this);
+    places_->hide();
     layout->addWidget(bar);
+    layout->addWidget(places_);
     layout->addWidget(canvas_, 1);
     connect(shapes_, &QButtonGroup::idToggled, this, [this](int, bool on) {
-        if (on) ask_picture();
+        if (!on) return;
+        places_->setVisible(shape() == LitShape::scene);
+        ask_picture();
     });
+    connect(places_, &ScenePlaces::changed, this, &LitView::ask_picture);
     connect(exposure_, &QSlider::valueChanged, this, &LitView::ask_picture);
     rest_.setSingleShot(true);
     rest_.setInterval(rest_ms);
@@ -183,7 +199,9 @@ LitView::LitView(QWidget* parent) : QWidget(parent) {
         spent_ = ms, shown_ = !stale_ && ticket == ticket_;
         if (ms > 0) quick_pixels_ = std::max(least_pixels, quick_ms / ms * picture.width() * picture.height());
         canvas_->show_picture(picture);
-        note_->setText(tr("%1 across · %2 ms").arg(repeats_, 0, 'g', 2).arg(ms, 0, 'f', 0));
+        const QString across = shape() == LitShape::scene ? tr("%1 cm").arg(scene_wide_cm * repeats_, 0, 'f', 0)
+                                                          : tr("%1 across").arg(repeats_, 0, 'g', 2);
+        note_->setText(tr("%1 · %2 ms").arg(across).arg(ms, 0, 'f', 0));
     });
     connect(&service_, &LitService::failed, note_, &QLabel::setText);
 }
@@ -192,6 +210,8 @@ LitShape LitView::shape() const { return static_cast<LitShape>(shapes_->checkedI
 QToolButton* LitView::shape_button(LitShape shape) const {
     return static_cast<QToolButton*>(shapes_->button(static_cast<int>(shape)));
 }
+
+void LitView::set_book(const SampleBook& book) { places_->set_book(book); }
 
 void LitView::set_recipe(const Recipe& recipe) {
     recipe_ = recipe, stale_ = true, shown_ = false;
@@ -217,20 +237,47 @@ void LitView::ask_maps() {
     if (!recipe_) return;
     stale_ = false;
     finest_ = finest_maps();
-    ticket_ = service_.submit(*recipe_, first_maps, finest_);
+    ticket_ = service_.submit(*recipe_, std::min(first_maps, finest_), finest_);
+}
+
+/// Maps of what else lies in the scene, as fine as it is seen there.
+void LitView::ask_places() {
+    for (const ScenePlaceInfo& info : scene_place_table) {
+        const Recipe* recipe = places_->recipe(info.place);
+        if (!recipe) continue;
+        const int longest = longest_side(*recipe, scene_px(wide_cm_of(*recipe)));
+        auto& [last, size] = beside_[info.place];
+        if (last == recipe && size == longest) continue;
+        last = recipe, size = longest;
+        service_.submit_beside(info.place, *recipe, longest);
+    }
+}
+
+/// Pixels that so many centimetres take in the scene.
+double LitView::scene_px(double wide_cm) const {
+    const double shorter = std::min(canvas_->width(), canvas_->height()) * canvas_->devicePixelRatioF();
+    return wide_cm * shorter / (scene_wide_cm * repeats_);
 }
 
 /// So many pixels as the tile takes on the screen.
 int LitView::finest_maps() const {
+    if (shape() == LitShape::scene) return longest_side(*recipe_, scene_px(wide_cm_of(*recipe_)));
     const double shown = std::max(canvas_->width(), canvas_->height()) * canvas_->devicePixelRatioF() / std::min(1.0, repeats_);
     const int own = std::max(recipe_->tile.width, recipe_->tile.height);
     return std::clamp(static_cast<int>(shown), first_maps, std::max(first_maps, std::min(longest_maps, 2 * own)));
 }
 
+/// In the scene finer ones than are seen would glitter.
+bool LitView::enough_maps() const {
+    const int finest = finest_maps();
+    return shape() == LitShape::scene ? finest == finest_ : finest <= finest_;
+}
+
 void LitView::ask_picture() {
     if (!isVisible() || !recipe_) return;
     // The view has grown, or a part of the tile is looked at closer.
-    if (!stale_ && finest_maps() > finest_) ask_maps();
+    if (!stale_ && !enough_maps()) ask_maps();
+    if (shape() == LitShape::scene) ask_places();
     LitService::Scene scene;
     scene.shape = shape();
     const double fine = canvas_->devicePixelRatioF();
@@ -243,14 +290,23 @@ void LitView::ask_picture() {
     scene.light = light_of(recipe_->lamp), scene.finish = finish_of(recipe_->finish);
     scene.light.direction = canvas_->light().direction, scene.light.elevation = canvas_->light().elevation;
     scene.light.exposure += static_cast<double>(exposure_->value()) / exposure_steps;
+    for (const ScenePlaceInfo& info : scene_place_table) {
+        const Recipe* other = places_->recipe(info.place);
+        const Recipe& lies = other ? *other : *recipe_;
+        scene.laid[static_cast<std::size_t>(info.place)] = {
+            other != nullptr, wide_cm_of(lies), static_cast<double>(lies.tile.height) / lies.tile.width, finish_of(lies.finish)};
+    }
     scene.ground = to_linear(static_cast<float>(theme::colours().cloth_ground.redF()));
     service_.show(scene);
 }
 
-QVariantMap LitView::state() const { return {{"shape", shapes_->checkedId()}, {"exposure", exposure_->value()}}; }
+QVariantMap LitView::state() const {
+    return {{"shape", shapes_->checkedId()}, {"exposure", exposure_->value()}, {"places", places_->state()}};
+}
 void LitView::set_state(const QVariantMap& state) {
     if (QAbstractButton* button = shapes_->button(state.value("shape", 0).toInt())) button->setChecked(true);
     exposure_->setValue(state.value("exposure", 0).toInt());
+    places_->set_state(state.value("places").toMap());
 }
 
 }  // namespace loom

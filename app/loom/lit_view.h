@@ -7,6 +7,7 @@
 #include <QImage>
 #include <QTimer>
 #include <QWidget>
+#include <map>
 
 #include "app/document/lit_service.h"
 
@@ -47,12 +48,18 @@ private:
     LitLight light_;
 };
 
+class SampleBook;
+class ScenePlaces;
+
 class LitView : public QWidget {
     Q_OBJECT
 public:
     explicit LitView(QWidget* parent = nullptr);
     /// Is followed while the view is visible.
     void set_recipe(const Recipe& recipe);
+    /// From which the corner of the halt is covered.
+    void set_book(const SampleBook& book);
+    ScenePlaces* places() const { return places_; }
     LitCanvas* canvas() const { return canvas_; }
     QToolButton* shape_button(LitShape shape) const;
     QSlider* exposure() const { return exposure_; }
@@ -72,17 +79,22 @@ protected:
 private:
     void ask_maps();
     void ask_picture();
+    void ask_places();
     int finest_maps() const;
+    double scene_px(double wide_cm) const;
+    bool enough_maps() const;
     LitService service_;
     LitCanvas* canvas_;
     QButtonGroup* shapes_;
+    ScenePlaces* places_;
     QSlider* exposure_;
     QLabel* note_;
     std::optional<Recipe> recipe_;
     double repeats_ = 1, spent_ = 0;
-    double quick_pixels_ = 640.0 * 640.0;  ///< of pictures while the lamp moves
-    int finest_ = 0;                       ///< of the maps that were asked for last
-    QTimer rest_;                          ///< runs while the lamp moves, and a moment after
+    double quick_pixels_ = 640.0 * 640.0;                         ///< of pictures while the lamp moves
+    int finest_ = 0;                                              ///< of the maps that were asked for last
+    std::map<ScenePlace, std::pair<const Recipe*, int>> beside_;  ///< asked for, and how large
+    QTimer rest_;                                                 ///< runs while the lamp moves, and a moment after
     bool stale_ = true, own_lamp_ = false, shown_ = false;
     std::uint64_t ticket_ = 0;
 };

@@ -16,6 +16,7 @@
 #include "app/loom/tuning_desk.h"
 #include "app/tries/seed_strip.h"
 #include "core/recipe/groups.h"
+#include "core/recipe/light_out.h"
 
 namespace loom {
 
@@ -105,6 +106,16 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
             emit try_wanted({session_.selection().strand, session_.selection().step, "seed"});
         },
         has_step);
+    add(
+        Menu::step, "light-out", tr("&Take the light out"), QKeySequence(),
+        [this] { session_.apply(light_taken_out(session_.recipe()), tr("Take the light out")); },
+        [this, shown] { return shown() && has_light_in(session_.recipe()); });
+    add(
+        Menu::step, "light-back", tr("&Put the light back in"), QKeySequence(),
+        [this] { session_.apply(light_put_back(session_.recipe()), tr("Put the light back in")); },
+        [this, shown] { return shown() && has_light_out(session_.recipe()); });
+    commands.action("light-out")
+        ->setToolTip(tr("Every relief light of the recipe hands its height on to the height map instead of shading the colour"));
     commands.add_separator(Menu::step);
     add(
         Menu::step, "move-up", tr("Move &up"), QKeySequence("Alt+Up"), [this] { move_selected(-1, 0); }, has_step);

@@ -46,6 +46,7 @@ LoomView::LoomView(Session& session, RenderService& service, const SampleBook& b
     // In the order in which Tab goes through them.
     desk_ = new TuningDesk(session, brush_, book, this);
     cloth_ = new ClothView(this);
+    cloth_->lit()->set_book(book);
     measures_ = new MeasuresBar(this);
     desk_->setMinimumSize(280, 120);
     strands_->setMinimumSize(260, 120);

@@ -3,40 +3,31 @@
 #include "core/maps/lit_shape.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <functional>
 #include <numbers>
 
 #include "core/base/job.h"
+#include "core/maps/lit_scene.h"
+#include "core/maps/vector3.h"
 
 namespace loom {
 
 namespace {
 
-using Vector = std::array<double, 3>;
-
-Vector operator-(const Vector& a, const Vector& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }
-Vector operator*(const Vector& a, double s) { return {a[0] * s, a[1] * s, a[2] * s}; }
-double dot(const Vector& a, const Vector& b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-Vector unit(const Vector& a) {
-    const double length = std::sqrt(dot(a, a));
-    return length > 0 ? a * (1 / length) : Vector{0, 0, 1};
-}
-
 /// What a ray from the eye meets: a place in tiles, the normal, and where u grows.
-struct Met {
+struct Struck {
     bool there = false;
     double u = 0, v = 0, shade = 1;
-    Vector normal{0, 0, 1}, along{1, 0, 0};
+    Vector3 normal{0, 0, 1}, along{1, 0, 0};
 };
 
 /// x and y run from -1 to 1 over the shorter side of the view.
-Met meets_ball(double x, double y, double repeats, double aspect) {
+Struck meets_ball(double x, double y, double repeats, double aspect) {
     constexpr double radius = 0.9;
     const double square = (x * x + y * y) / (radius * radius);
     if (square >= 1) return {};
-    Met met;
+    Struck met;
     met.there = true;
     met.normal = {x / radius, y / radius, std::sqrt(1 - square)};
     // Laid on from where one looks, equidistant from its middle (azimuthal): no pole and no seam in the half that is seen.
@@ -73,13 +64,13 @@ Fold fold(double x, double y) {
     return sum;
 }
 
-Met meets_sheet(double x, double y, double repeats, double aspect) {
+Struck meets_sheet(double x, double y, double repeats, double aspect) {
     if (std::abs(x) > 1.05 || std::abs(y) > 1.05) return {};
     const Fold here = fold(x, y);
-    Met met;
+    Struck met;
     met.there = true;
     met.normal = unit({-here.across, -here.down, 1});
-    const Vector right{1, 0, here.across};
+    const Vector3 right{1, 0, here.across};
     met.along = unit(right - met.normal * dot(right, met.normal));
     // Cloth is as long as it is: what leans away takes more of it. The mean stretch keeps it from running away from its place.
     met.u = (x + 1) / 2 * repeats + 0.25 * here.height * repeats, met.v = (1 - y) / 2 * repeats / aspect;
@@ -88,7 +79,7 @@ Met meets_sheet(double x, double y, double repeats, double aspect) {
 }
 
 /// Signed distance to a box with round edges.
-double block_distance(const Vector& at) {
+double block_distance(const Vector3& at) {
     constexpr double half = 0.56, round = 0.13;
     double outside = 0, inside = -1e9;
     for (double c : at) {
@@ -101,21 +92,21 @@ double block_distance(const Vector& at) {
 /// The block is turned about its upright axis and then tipped towards who looks.
 struct Turn {
     double c1 = std::cos(0.62), s1 = std::sin(0.62), c2 = std::cos(0.5), s2 = std::sin(0.5);
-    Vector into(const Vector& a) const {
-        const Vector tipped{a[0], a[1] * c2 + a[2] * s2, a[2] * c2 - a[1] * s2};
+    Vector3 into(const Vector3& a) const {
+        const Vector3 tipped{a[0], a[1] * c2 + a[2] * s2, a[2] * c2 - a[1] * s2};
         return {tipped[0] * c1 - tipped[2] * s1, tipped[1], tipped[2] * c1 + tipped[0] * s1};
     }
-    Vector out_of(const Vector& a) const {
-        const Vector upright{a[0] * c1 + a[2] * s1, a[1], a[2] * c1 - a[0] * s1};
+    Vector3 out_of(const Vector3& a) const {
+        const Vector3 upright{a[0] * c1 + a[2] * s1, a[1], a[2] * c1 - a[0] * s1};
         return {upright[0], upright[1] * c2 - upright[2] * s2, upright[2] * c2 + upright[1] * s2};
     }
 };
 
-Met meets_block(double x, double y, double repeats, double aspect) {
+Struck meets_block(double x, double y, double repeats, double aspect) {
     static const Turn turn;
-    const Vector from = turn.into({x, y, 2}), ray = turn.into({0, 0, -1});
+    const Vector3 from = turn.into({x, y, 2}), ray = turn.into({0, 0, -1});
     double t = 0;
-    Vector at = from;
+    Vector3 at = from;
     for (int k = 0; k < 80; ++k) {
         const double distance = block_distance(at);
         if (distance < 1e-4) break;
@@ -123,12 +114,12 @@ Met meets_block(double x, double y, double repeats, double aspect) {
         if (t > 4) return {};
         at = {from[0] + ray[0] * t, from[1] + ray[1] * t, from[2] + ray[2] * t};
     }
-    Met met;
+    Struck met;
     met.there = true;
     constexpr double little = 1e-3;
-    Vector normal;
+    Vector3 normal;
     for (std::size_t c = 0; c < 3; ++c) {
-        Vector more = at, less = at;
+        Vector3 more = at, less = at;
         more[c] += little, less[c] -= little;
         normal[c] = block_distance(more) - block_distance(less);
     }
@@ -139,44 +130,54 @@ Met meets_block(double x, double y, double repeats, double aspect) {
         if (std::abs(normal[c]) > std::abs(normal[side])) side = c;
     const double way = normal[side] < 0 ? -1 : 1;
     // To the right of whoever looks at that side.
-    const Vector rights[] = {{0, 0, -way}, {1, 0, 0}, {way, 0, 0}};
-    const Vector downs[] = {{0, -1, 0}, {0, 0, 1}, {0, -1, 0}};
+    const Vector3 rights[] = {{0, 0, -way}, {1, 0, 0}, {way, 0, 0}};
+    const Vector3 downs[] = {{0, -1, 0}, {0, 0, 1}, {0, -1, 0}};
     constexpr double half = 0.56;
     const double scale = repeats / (2 * half);
     met.u = dot(at, rights[side]) * scale + 0.5 * repeats + 0.37 * static_cast<double>(side);
     met.v = dot(at, downs[side]) * scale / aspect + 0.5 * repeats + 0.21 * static_cast<double>(side);
     met.normal = turn.out_of(normal);
-    const Vector right = turn.out_of(rights[side]);
+    const Vector3 right = turn.out_of(rights[side]);
     met.along = unit(right - met.normal * dot(right, met.normal));
     met.shade = std::clamp(0.8 + 0.2 * met.normal[1], 0.0, 1.0);
     return met;
 }
 
-Met meets_tile(double x, double y, double repeats, double aspect) {
-    Met met;
+Struck meets_tile(double x, double y, double repeats, double aspect) {
+    Struck met;
     met.there = true;
     met.u = (x + 1) / 2 * repeats, met.v = (1 - y) / 2 * repeats / aspect;
     return met;
 }
 
-Met meets(LitShape shape, double x, double y, double repeats, double aspect) {
+Struck meets(LitShape shape, double x, double y, double repeats, double aspect) {
     switch (shape) {
         case LitShape::tile: return meets_tile(x, y, repeats, aspect);
         case LitShape::ball: return meets_ball(x, y, repeats, aspect);
         case LitShape::sheet: return meets_sheet(x, y, repeats, aspect);
-        case LitShape::block: break;
+        case LitShape::block:
+        case LitShape::scene: break;
     }
     return meets_block(x, y, repeats, aspect);
 }
 
 }  // namespace
 
-LitGeometry lit_geometry(LitShape shape, Size size, double repeats, double aspect) {
-    LitGeometry made;
-    made.size = size;
-    for (std::vector<float>* plane : {&made.u, &made.v, &made.normal_x, &made.normal_y, &made.normal_z, &made.along_x,
-                                      &made.along_y, &made.along_z, &made.cover, &made.shade})
+LitGeometry::LitGeometry(Size all) : size(all) {
+    for (std::vector<float>* plane : {&u, &v, &normal_x, &normal_y, &normal_z, &along_x, &along_y, &along_z, &cover, &shade})
         plane->resize(size.pixels());
+}
+
+void LitGeometry::set(std::size_t i, const Vector3& normal, const Vector3& along) {
+    normal_x[i] = static_cast<float>(normal[0]), normal_y[i] = static_cast<float>(normal[1]);
+    normal_z[i] = static_cast<float>(normal[2]);
+    along_x[i] = static_cast<float>(along[0]), along_y[i] = static_cast<float>(along[1]);
+    along_z[i] = static_cast<float>(along[2]);
+}
+
+LitGeometry lit_geometry(LitShape shape, Size size, double repeats, double aspect) {
+    if (shape == LitShape::scene) return scene_geometry(size, scene_wide_cm * repeats);
+    LitGeometry made(size);
     const double half = std::max(1, std::min(size.width, size.height)) / 2.0;
     for_rows(Job(), size.height, [&](int first, int last) {
         for (int row = first; row < last; ++row)
@@ -187,23 +188,20 @@ LitGeometry lit_geometry(LitShape shape, Size size, double repeats, double aspec
                     return meets(shape, (column + dx - size.width / 2.0) / half, (size.height / 2.0 - row - dy) / half, repeats,
                                  aspect);
                 };
-                Met met = at(0.5, 0.5);
+                Struck met = at(0.5, 0.5);
                 // Only what lies at its edge needs more than one look.
                 int seen = 0;
-                Met any;
+                Struck any;
                 if (shape == LitShape::tile)
                     seen = 4;
                 else
                     for (double dx : {0.25, 0.75})
                         for (double dy : {0.25, 0.75})
-                            if (const Met corner = at(dx, dy); corner.there) ++seen, any = corner;
+                            if (const Struck corner = at(dx, dy); corner.there) ++seen, any = corner;
                 if (!met.there) met = any;
                 made.cover[i] = static_cast<float>(seen) / 4;
                 made.u[i] = static_cast<float>(met.u), made.v[i] = static_cast<float>(met.v);
-                made.normal_x[i] = static_cast<float>(met.normal[0]), made.normal_y[i] = static_cast<float>(met.normal[1]);
-                made.normal_z[i] = static_cast<float>(met.normal[2]);
-                made.along_x[i] = static_cast<float>(met.along[0]), made.along_y[i] = static_cast<float>(met.along[1]);
-                made.along_z[i] = static_cast<float>(met.along[2]);
+                made.set(i, met.normal, met.along);
                 made.shade[i] = static_cast<float>(met.shade);
             }
     });

@@ -167,6 +167,7 @@ void LitShader::shade(const LitTexel* texels, const LitPlaces& places, int count
         const float facing = lamp.x * nx + lamp.y * ny + lamp.z * nz;
         const float up = lamp.x * (ny * az - nz * ay) + lamp.y * (nz * ax - nx * az) + lamp.z * (nx * ay - ny * ax);
         a.seen[k] = found.cover > 0 ? lamp_seen(found.horizon.data(), across, up, facing, room.penumbra) : 0.0f;
+        if (places.lamp) a.seen[k] *= places.lamp[k];
     }
     const LitRun run{count,          places.normal_x, places.normal_y, places.normal_z, places.along_x, places.along_y,
                      places.along_z, places.shade,    a.red,           a.green,         a.blue,         a.rough,

@@ -45,6 +45,7 @@ void find_texels(const LitMaps& maps, int first, int last, LitTexel* texels);
 /// Where pixels lie on a shape: one value each, of directions in the room.
 struct LitPlaces {
     const float *normal_x, *normal_y, *normal_z, *along_x, *along_y, *along_z, *shade;
+    const float* lamp = nullptr;  ///< how much of the key lamp other things let through; null: all
 };
 
 /// Shades up to lit_most texels; for one thread. Results are straight sRGB, 0..1.

@@ -132,7 +132,34 @@ Shape relief_shape(const ReliefLighting& s, Shape in) {
     return {tinted(s) ? 3 : in.channels, in.coverage};
 }
 
+namespace {
+
+/// Level ground under the same lamps, and what would have been lit as height.
+Bundle unlit(const Settings& given, const StepContext& context) {
+    Settings level = given;
+    level.baked = true, level.own_slopes = false;
+    level.depth = level.shadow = level.occlusion = 0;
+    Bundle result = relief_light(level, context);
+    if (!context.wants(height_plane)) return result;
+    const PlaneRef own = part_of(height_of(given, context), context.wanted_rows());
+    const PlaneRef came = context.input ? context.input->plane(height_plane) : nullptr;
+    const PlaneRef under = came ? part_of(came, context.wanted_rows()) : nullptr;
+    Plane height = own->alike();
+    const auto share_of = static_cast<float>(under ? given.height_share / 100 : 1);
+    for_values(*context.job, height, [&](std::size_t first, std::size_t last) {
+        for (std::size_t i = first; i < last; ++i) {
+            const float here = given.depth < 0 ? 1 - own->data()[i] : own->data()[i], below = under ? under->data()[i] : 0.0f;
+            height.data()[i] = below + share_of * (here - below);
+        }
+    });
+    result.named[std::string(height_plane)] = share(std::move(height));
+    return result;
+}
+
+}  // namespace
+
 Bundle relief_light(const ReliefLighting& given, const StepContext& context) {
+    if (!given.baked) return unlit(given, context);
     Settings s = given;
     if (s.lamp == LampKind::shared)
         s.lamp = LampKind::distant, s.direction = context.lamp_direction, s.elevation = context.lamp_elevation;

@@ -37,6 +37,8 @@ struct ReliefLighting {
     Colour ambient_colour{1, 1, 1}, overhead_colour{1, 1, 1};
     Outcome outcome = Outcome::times;
     double strength = 100, shoulder = 0;
+    bool baked = true;          ///< off: the height is handed on, and the picture is as on level ground
+    double height_share = 100;  ///< % of the height that comes in which this one's takes the place of
 };
 
 Shape relief_shape(const ReliefLighting& settings, Shape in);

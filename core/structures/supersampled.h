@@ -45,8 +45,8 @@ struct Fewer {
 /// of those that crowd a pixel while hardly covering any of it. Things have to be drawn by lot, so that the first of them are
 /// any of them.
 inline Fewer simplified(const StepContext& context, int count, double part) {
-    constexpr double most = 6, faint = 0.1;
-    const bool crowded = 2.0 * count > static_cast<double>(context.size.pixels());
+    constexpr double most = 6, faint = 0.4;
+    const bool crowded = count > static_cast<double>(context.size.pixels());
     const double area = smallest(context.scale_x(), context.scale_y()) ? std::clamp(1 / part, 1.0, most)
                         : crowded                                      ? std::clamp(faint / part, 1.0, 2.0)
                                                                        : 1;

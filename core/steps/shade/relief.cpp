@@ -30,6 +30,7 @@ StepDescription describe_relief() {
     base.scratch_planes = 0;
     base.headline = {"depth", "direction"};
     base.alone = {{"height", std::string("strand")}};
+    base.planes = {height_plane};
     const Range share{-100, 200, Unit::percent, 100}, angle{-360, 360, Unit::degrees, 180};
     const When strand{"height", {"strand"}}, high = strand || When{"height", {"height"}};
     const When distant{"lamp", {"distant"}}, near{"lamp", {"near"}}, shining = When::above("shine", 0);
@@ -90,7 +91,13 @@ StepDescription describe_relief() {
         .number("shoulder", "Soft highlights", &Settings::shoulder, {0, 100, Unit::percent},
                 "How early what comes near white is held back instead of being cut off.", !When{"result", {"light"}})
         .once(1, Value(0.0))
+        .toggle("baked", "Baked in", &Settings::baked,
+                "Off, the picture stays as it is on level ground, and what would have been lit is handed on as height: for the "
+                "height map, the lit map and other lamps.")
+        .number("height-share", "Share of the height", &Settings::height_share, {0, 100, Unit::percent},
+                "How much of a height that comes in gives way to this one's.", {"baked", {"off"}})
         .shape([](const Settings& s, Shape in) { return relief_shape(s, in); })
+        .makes_planes([](const Settings& s) { return !s.baked; })
         .reads([](const Settings& s) {
             if (s.from == From::tone || s.from == From::coverage) return std::vector<std::string>{};
             return s.own_slopes ? OwnSlopes::reads() : std::vector<std::string>{std::string(height_plane)};
@@ -100,6 +107,7 @@ StepDescription describe_relief() {
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.lamp == LampKind::shared; })
         .footprint([](const Settings& s, const Scales& at) {
+            if (!s.baked) return Footprint::pixel();
             // The sky is softened by wide recursive filters.
             if (s.occlusion > 0) return Footprint::whole();
             const double shadow = s.lamp == LampKind::near ? 0 : s.shadow;
