@@ -8,7 +8,9 @@
 // The first picture is as large as the window asks for: where one takes too long the next is smaller, and what is told is what a
 // drag comes to.
 //
-//   keen-loom-edit [--slow MS] RECIPE...
+//   keen-loom-edit [--slow MS] [--dials] RECIPE...
+//
+// With --dials: of each dial of the front, how long the full picture takes after it was moved.
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -20,6 +22,7 @@
 
 #include "core/files/kept_picture.h"
 #include "core/recipe/container.h"
+#include "core/recipe/edits.h"
 #include "core/recipe/places.h"
 #include "core/render/draft_size.h"
 #include "core/render/render.h"
@@ -33,13 +36,17 @@ struct Bench {
     Recipe recipe;
     Cache cache{std::size_t{1} << 30};
 
+    std::vector<NodeTiming> timings = {};  ///< of the last one
+
     double render_at(const Recipe& changed, int longest, const std::vector<Wanted>& wanted = {Wanted{}}) {
         RenderOptions options;
         options.cache = &cache, options.pictures = &picture_reader();
         const auto start = Clock::now();
         const auto made = render(changed, size_for(changed.tile, longest), wanted, options, Job{});
         if (!made) std::fprintf(stderr, "%s: %s\n", recipe.name.c_str(), made.error().message.c_str());
-        return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+        const double spent = std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+        timings = made ? made->timings : std::vector<NodeTiming>();
+        return spent;
     }
 };
 
@@ -63,23 +70,51 @@ double median_of(std::vector<double> times) {
     return times[times.size() / 2];
 }
 
+/// Five places along each dial; the middle time counts.
+void time_dials(Bench& bench, int longest) {
+    for (const Dial& dial : bench.recipe.dials) {
+        std::vector<double> times;
+        for (double value : {12.0, 31.0, 55.0, 72.0, 90.0}) {
+            const Recipe moved = with_dial(bench.recipe, dial.name, value);
+            bench.render_at(moved, DraftSize().pixels());
+            times.push_back(bench.render_at(moved, longest));
+        }
+        std::sort(bench.timings.begin(), bench.timings.end(),
+                  [](const NodeTiming& a, const NodeTiming& b) { return a.milliseconds > b.milliseconds; });
+        std::string dearest;
+        for (std::size_t k = 0; k < std::min<std::size_t>(4, bench.timings.size()); ++k)
+            dearest +=
+                (k ? ", " : "") + bench.timings[k].label + " " + std::to_string(std::lround(bench.timings[k].milliseconds));
+        std::printf("| %s | %s | %.0f | %.0f | %s |\n", bench.recipe.name.c_str(), dial.name.c_str(), median_of(times),
+                    *std::max_element(times.begin(), times.end()), dearest.c_str());
+    }
+    std::fflush(stdout);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
     double slow = 50;
+    bool dials = false;
     std::vector<std::string> paths;
     for (int k = 1; k < argc; ++k) {
         if (std::strcmp(argv[k], "--slow") == 0 && k + 1 < argc)
             slow = std::atof(argv[++k]);
+        else if (std::strcmp(argv[k], "--dials") == 0)
+            dials = true;
         else
             paths.emplace_back(argv[k]);
     }
     // The first rendering of a process finds its threads and its memory.
     bool first = true;
-    std::printf(
-        "| recipe | opened: first picture, ms | full, ms | values dragged | of them at a smaller size | median, ms | worst, ms | "
-        "with |\n"
-        "|---|---|---|---|---|---|---|---|\n");
+    if (dials)
+        std::printf("| recipe | dial | full picture, ms | worst of five, ms | of the last, ms |\n|---|---|---|---|---|\n");
+    else
+        std::printf(
+            "| recipe | opened: first picture, ms | full, ms | values dragged | of them at a smaller size | median, ms | worst, "
+            "ms | "
+            "with |\n"
+            "|---|---|---|---|---|---|---|---|\n");
     for (const std::string& path : paths) {
         const auto file = read_loom(path);
         if (!file) {
@@ -91,6 +126,10 @@ int main(int argc, char** argv) {
         Bench bench{file->recipe};
         const double opened = bench.render_at(bench.recipe, DraftSize().pixels());
         const double full = bench.render_at(bench.recipe, std::max(bench.recipe.tile.width, bench.recipe.tile.height));
+        if (dials) {
+            time_dials(bench, std::max(bench.recipe.tile.width, bench.recipe.tile.height));
+            continue;
+        }
         // What a drag at a smaller size meets is kept too.
         for (int size : DraftSize::sizes) bench.render_at(bench.recipe, size);
         std::vector<double> times;

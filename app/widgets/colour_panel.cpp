@@ -109,7 +109,7 @@ void ColourField::paintEvent(QPaintEvent*) {
     painter.drawImage(area.topLeft(), painted_);
     for (int y = 0; y < strip.height(); ++y) {
         const auto hue = static_cast<float>(turn * (1 - static_cast<double>(y) / (strip.height() - 1)));
-        painter.fillRect(strip.left(), strip.top() + y, strip.width(), 1, to_qcolor(into_gamut({0.7f, 0.14f, hue})));
+        painter.fillRect(strip.left(), strip.top() + y, strip.width(), 1, to_qcolor(into_gamut(Lch{0.7f, 0.14f, hue})));
     }
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(hasFocus() ? c.accent : c.line, 1));

@@ -96,14 +96,21 @@ Rgb perceptual(Rgb under, Rgb over) {
         const Colour shown = from_cielab({a.lightness, b.a, b.b});
         return {unit(shown.red), unit(shown.green), unit(shown.blue)};
     }
-    const Lch a = to_lch(to_oklab(below)), b = to_lch(to_oklab(above));
-    Lch mixed = a;
+    const Lab a = to_oklab(below), b = to_oklab(above);
+    const float under_chroma = std::sqrt(a.a * a.a + a.b * a.b), over_chroma = std::sqrt(b.a * b.a + b.b * b.b);
+    Lab mixed = a;
     if constexpr (B == Blend::oklch_lightness) mixed.lightness = b.lightness;
     // Greys have no hue that could be taken or given.
     constexpr float no_chroma = 1e-4f;
-    if constexpr (B == Blend::oklch_hue) mixed.hue = b.chroma > no_chroma ? b.hue : a.hue;
-    if constexpr (B == Blend::oklch_chroma) mixed.chroma = a.chroma > no_chroma ? b.chroma : a.chroma;
-    if constexpr (B == Blend::oklch_colour) mixed.chroma = b.chroma, mixed.hue = b.hue;
+    if constexpr (B == Blend::oklch_hue) {
+        const float share = over_chroma > no_chroma ? under_chroma / over_chroma : 0.0f;
+        if (share > 0) mixed.a = share * b.a, mixed.b = share * b.b;
+    }
+    if constexpr (B == Blend::oklch_chroma) {
+        const float share = under_chroma > no_chroma ? over_chroma / under_chroma : 1.0f;
+        mixed.a *= share, mixed.b *= share;
+    }
+    if constexpr (B == Blend::oklch_colour) mixed.a = b.a, mixed.b = b.b;
     const Colour shown = into_gamut(mixed);
     return {shown.red, shown.green, shown.blue};
 }

@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
+#include <cstdint>
 #include <cstdio>
 
 #include "core/base/quick_math.h"
@@ -50,6 +52,18 @@ float read_table(const std::array<float, table_steps + 2>& table, float place) {
     return table[at] + (scaled - static_cast<float>(index)) * (table[at + 1] - table[at]);
 }
 
+/// To rounding: a guess from the bits of the number, and Halley's rule twice.
+float cube_root(float x) {
+    const float size = std::abs(x);
+    if (!(size > 1e-30f)) return 0;
+    float y = std::bit_cast<float>(std::bit_cast<std::uint32_t>(size) / 3 + 709921077u);
+    for (int step = 0; step < 2; ++step) {
+        const float cube = y * y * y;
+        y *= (cube + 2 * size) / (2 * cube + size);
+    }
+    return std::copysign(y, x);
+}
+
 }  // namespace
 
 float to_linear(float encoded) {
@@ -90,9 +104,9 @@ void make_encoded(float* values, std::size_t count) {
 
 Lab to_oklab(Colour encoded) {
     const float r = to_linear(encoded.red), g = to_linear(encoded.green), b = to_linear(encoded.blue);
-    const float l = std::cbrt(0.4122214708f * r + 0.5363325363f * g + 0.0514459929f * b);
-    const float m = std::cbrt(0.2119034982f * r + 0.6806995451f * g + 0.1073969566f * b);
-    const float s = std::cbrt(0.0883024619f * r + 0.2817188376f * g + 0.6299787005f * b);
+    const float l = cube_root(0.4122214708f * r + 0.5363325363f * g + 0.0514459929f * b);
+    const float m = cube_root(0.2119034982f * r + 0.6806995451f * g + 0.1073969566f * b);
+    const float s = cube_root(0.0883024619f * r + 0.2817188376f * g + 0.6299787005f * b);
     return {0.2104542553f * l + 0.7936177850f * m - 0.0040720468f * s, 1.9779984951f * l - 2.4285922050f * m + 0.4505937099f * s,
             0.0259040371f * l + 0.7827717662f * m - 0.8086757660f * s};
 }
@@ -120,7 +134,7 @@ namespace {
 constexpr float white_x = 0.95047f, white_z = 1.08883f;
 constexpr float cie_knee = 216.0f / 24389.0f, cie_slope = 24389.0f / 27.0f;
 
-float cie_root(float t) { return t > cie_knee ? std::cbrt(t) : (cie_slope * t + 16.0f) / 116.0f; }
+float cie_root(float t) { return t > cie_knee ? cube_root(t) : (cie_slope * t + 16.0f) / 116.0f; }
 float cie_cube(float f) {
     const float cube = f * f * f;
     return cube > cie_knee ? cube : (116.0f * f - 16.0f) / cie_slope;

@@ -22,14 +22,15 @@ Colour encoded(const Colour& linear) {
 
 }  // namespace
 
-Colour into_gamut(Lch oklch) {
-    const float lightness = std::clamp(oklch.lightness, 0.0f, 1.0f);
-    const Colour wanted = linear_from_oklab(from_lch({lightness, oklch.chroma, oklch.hue}));
+Colour into_gamut(Lch oklch) { return into_gamut(from_lch(oklch)); }
+
+Colour into_gamut(Lab oklab) {
+    const float lightness = std::clamp(oklab.lightness, 0.0f, 1.0f), a = oklab.a, b = oklab.b;
+    const Colour wanted = linear_from_oklab({lightness, a, b});
     if (on_screen(wanted)) return encoded(wanted);
     constexpr float alpha = 0.5f;
-    const float away = lightness - 0.5f, e = 0.5f + std::abs(away) + alpha * oklch.chroma;
+    const float away = lightness - 0.5f, e = 0.5f + std::abs(away) + alpha * std::sqrt(a * a + b * b);
     const float grey = 0.5f * (1 + std::copysign(e - std::sqrt(e * e - 2 * std::abs(away)), away));
-    const float a = oklch.chroma * std::cos(oklch.hue), b = oklch.chroma * std::sin(oklch.hue);
     float inside = 0, outside = 1;
     Colour shown = linear_from_oklab({grey, 0, 0});
     // Finer than a step of eight bits.

@@ -11,5 +11,7 @@ namespace loom {
 /// black do not fade away (Ottosson 2021, "sRGB gamut clipping", adaptive L0 with alpha 0.5). Lightness is 0..1 or is cut to
 /// that.
 Colour into_gamut(Lch oklch);
+/// The same by OKLab's axes.
+Colour into_gamut(Lab oklab);
 
 }  // namespace loom
