@@ -204,7 +204,7 @@ void ClothCanvas::paint_wipe(QPainter& painter) const {
 void ClothCanvas::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.fillRect(rect(), theme::colours().cloth_ground);
-    const QImage& picture = shows_before() ? before_ : !instead_.isNull() ? instead_ : cloth_.image;
+    const QImage& picture = seen();
     if (picture.isNull()) return;
     const QRectF whole = covered();
     painter.setClipRect(whole);

@@ -52,6 +52,8 @@ public:
     double zoom() const;
     bool fits() const { return zoom_ == 0; }
     const QImage& image() const { return cloth_.image; }
+    /// The picture that is seen: the cloth, a map, or what was before.
+    const QImage& seen() const { return shows_before() ? before_ : !instead_.isNull() ? instead_ : cloth_.image; }
     const ClothPicture& cloth() const { return cloth_; }
     QPointF centre() const { return centre_; }
     /// What can be done by hand on the cloth; not owned. The first that takes a press has it.
@@ -136,6 +138,8 @@ public:
     Map map() const;
     bool shows_lit() const;
     LitView* lit() const { return lit_; }
+    /// As large as it is made: the tile, or the shape under its lamp.
+    const QImage& seen() const;
     QToolButton* lit_button() const { return lit_button_; }
     QComboBox* map_field() const { return map_; }
     /// What the buttons say.

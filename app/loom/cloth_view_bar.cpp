@@ -101,6 +101,7 @@ void ClothView::resizeEvent(QResizeEvent* event) {
 void ClothView::set_repeat(bool on) { (on ? repeat_ : tile_)->setChecked(true); }
 void ClothView::set_lit(bool on) { (on ? lit_button_ : tile_)->setChecked(true); }
 bool ClothView::shows_lit() const { return lit_button_->isChecked(); }
+const QImage& ClothView::seen() const { return shows_lit() ? lit_->canvas()->picture() : canvas_->seen(); }
 void ClothView::set_map(Map map) { map_->setCurrentIndex(map_->findData(static_cast<int>(map))); }
 Map ClothView::map() const { return static_cast<Map>(map_->currentData().toInt()); }
 

@@ -3,6 +3,8 @@
 //
 // The commands of the loom.
 #include <QAction>
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QSplitter>
@@ -31,6 +33,10 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::edit, "cut", tr("Cu&t"), QKeySequence::Cut, [this] { cut_selected(); }, has_strand);
     add(
         Menu::edit, "copy", tr("&Copy"), QKeySequence::Copy, [this] { copy_selected(); }, has_strand);
+    add(
+        Menu::edit, "copy-picture", tr("Copy what the cloth &shows"), QKeySequence("Ctrl+Shift+C"),
+        [this] { QGuiApplication::clipboard()->setImage(cloth_->seen()); },
+        [this, shown] { return shown() && !cloth_->seen().isNull(); });
     add(
         Menu::edit, "paste", tr("&Paste"), QKeySequence::Paste, [this] { paste(); }, shown);
     add(

@@ -138,7 +138,9 @@ void StepCard::paintEvent(QPaintEvent*) {
     const bool visible = !picture_.image.isNull() && step_.on && picture_.seam > seam_visible;
     painter.setFont(visible ? theme::strong_font(11) : theme::small_font());
     painter.setPen(visible ? c.warn : c.faint);
-    const QString detail = visible ? tr("seam %1").arg(picture_.seam, 0, 'f', picture_.seam < 9.95 ? 1 : 0) : step_.on ? headline() : tr("bypassed");
+    const QString detail = visible    ? tr("seam %1").arg(picture_.seam, 0, 'f', picture_.seam < 9.95 ? 1 : 0)
+                           : step_.on ? headline()
+                                      : tr("bypassed");
     painter.drawText(QRect(text.left(), text.bottom() - 14, text.width(), 14), Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetrics(painter.font()).elidedText(detail, Qt::ElideRight, text.width()));
 }

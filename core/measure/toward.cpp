@@ -100,7 +100,7 @@ double tried_at(unsigned count, const double* x, double*, void* data) {
         const std::vector<double> values(x, x + count);
         const Recipe recipe = turned(search.recipe, search.plan.knobs, values);
         const int longest = std::max(search.goal.size.width, search.goal.size.height);
-        const auto picture = render_cloth(recipe, size_for(recipe.tile, longest), search.options, search.job);
+        const auto picture = render_picture(recipe, size_for(recipe.tile, longest), search.options, search.job);
         if (!picture) {
             search.failed = picture.error();
             nlopt_force_stop(search.optimiser);

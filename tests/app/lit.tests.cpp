@@ -3,10 +3,16 @@
 //
 // The cloth under a lamp and its maps: what is dragged is followed, and what is shown is the recipe as it is.
 #include <QComboBox>
+#include <QClipboard>
+#include <QGuiApplication>
+#include <QPushButton>
 #include <QSlider>
 #include <QToolButton>
+#include <QWheelEvent>
 
+#include "app/document/sample_book.h"
 #include "app/loom/lit_view.h"
+#include "app/loom/scene_places.h"
 #include "core/recipe/edits.h"
 #include "tests/app/fixture.h"
 
@@ -135,4 +141,75 @@ TEST_CASE("every map is shown in the cloth's place, and follows the recipe", "[w
     REQUIRE(QTest::qWaitFor([&] { return cloth.canvas()->grab().toImage() != seen[1]; }, patience));
     cloth.set_map(Map::colour);
     f.rendered();
+}
+
+TEST_CASE("recipes lie in the corner of the halt, each where it was chosen, and the wheel goes nearer", "[window][lit][scene]") {
+    Lit f;
+    f.open();
+    QTest::mouseClick(f.lit().shape_button(LitShape::scene), Qt::LeftButton);
+    f.settled();
+    ScenePlaces& places = *f.lit().places();
+    REQUIRE(places.isVisible());
+    // The crate is the open cloth's; what else lies there comes from the book, as soon as that is read.
+    REQUIRE(QTest::qWaitFor([&] { return places.recipe(ScenePlace::floor) != nullptr; }, patience));
+    CHECK_FALSE(places.recipe(ScenePlace::crate));
+    f.settled();
+    const QImage first = f.picture();
+    const QString name = QString::fromStdString(f.window.book().samples().back().recipe.name);
+    places.choose(ScenePlace::wall, name);
+    f.settled();
+    CHECK(f.picture() != first);
+    CHECK(places.button(ScenePlace::wall)->text().contains(name));
+    // What was chosen is there again in another window.
+    const QVariantMap state = f.lit().state();
+    Lit other;
+    other.open();
+    other.lit().set_state(state);
+    CHECK(other.lit().shape() == LitShape::scene);
+    CHECK(other.lit().places()->button(ScenePlace::wall)->text().contains(name));
+    const QImage far = f.picture();
+    QWheelEvent nearer(QPointF(f.canvas().rect().center()), f.canvas().mapToGlobal(f.canvas().rect().center()), {}, {0, 120},
+                       Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&f.canvas(), &nearer);
+    f.settled();
+    CHECK(f.picture() != far);
+    // Back on the flat tile the row is gone.
+    QTest::mouseClick(f.lit().shape_button(LitShape::tile), Qt::LeftButton);
+    CHECK_FALSE(places.isVisible());
+}
+
+TEST_CASE("what the cloth shows is copied as a picture: the cloth, a map, or the lit shape", "[window][lit]") {
+    Lit f;
+    const auto copied = [&] {
+        f.trigger("copy-picture");
+        return QGuiApplication::clipboard()->image();
+    };
+    CHECK(copied().size() == f.loom().cloth()->canvas()->image().size());
+    f.loom().cloth()->set_map(Map::lit);
+    REQUIRE(QTest::qWaitFor([&] { return f.loom().cloth()->seen().cacheKey() != f.loom().cloth()->canvas()->image().cacheKey(); },
+                            patience));
+    const QImage lit = copied();
+    CHECK(lit.convertToFormat(QImage::Format_RGB32) == f.loom().cloth()->seen().convertToFormat(QImage::Format_RGB32));
+    f.open();
+    CHECK(copied().size() == f.picture().size());
+}
+
+TEST_CASE("light is taken out of a recipe and put back by one command each, each undone in one", "[window][lit]") {
+    Lit f;
+    Step relief;
+    relief.kind = "relief";
+    Recipe recipe = f.session().recipe();
+    recipe = step_added(recipe, {recipe.strands.front()->id, ChainKind::steps, 1}, relief);
+    f.session().apply(recipe, "Add a relief");
+    f.trigger("light-out");
+    const Recipe out = f.session().recipe();
+    CHECK(out != recipe);
+    CHECK(out.strands.front()->routes.contains(Map::height));
+    CHECK_FALSE(f.window.action("light-out")->isEnabled());
+    f.trigger("light-back");
+    CHECK(f.session().recipe() == recipe);
+    f.trigger("undo");
+    CHECK(f.session().recipe() == out);
+    f.trigger("undo");
+    CHECK(f.session().recipe() == recipe);
 }
