@@ -105,6 +105,7 @@ int main(int argc, char** argv) {
         else
             paths.emplace_back(argv[k]);
     }
+    keep_freed_memory();
     // The first rendering of a process finds its threads and its memory.
     bool first = true;
     if (dials)

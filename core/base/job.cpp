@@ -53,7 +53,7 @@ void for_ranges(const Job& job, int count, int grain, const std::function<void(i
     });
 }
 
-void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) { for_ranges(job, rows, rows_together, body); }
+void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body) { for_ranges(job, rows, 16, body); }
 
 void keep_freed_memory() {
     // Planes come and go by the dozen; giving each back to the system costs a page fault for every page of the next.

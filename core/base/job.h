@@ -77,9 +77,6 @@ private:
 /// `grain` long. Checks for cancellation before each range.
 void for_ranges(const Job& job, int count, int grain, const std::function<void(int, int)>& body);
 
-/// For ranges of rows of a picture.
-constexpr int rows_together = 16;
-
 /// for_ranges with a grain that suits rows of a picture.
 void for_rows(const Job& job, int rows, const std::function<void(int, int)>& body);
 

@@ -99,9 +99,9 @@ inline PlaneRef share(Plane plane) { return std::make_shared<const Plane>(std::m
 
 /// for_rows over the rows that `plane` holds; ranges are in rows of the tile and never run over its edge.
 template <class Body>
-void for_rows(const Job& job, const Plane& plane, Body&& body, int together = rows_together) {
+void for_rows(const Job& job, const Plane& plane, Body&& body) {
     const int first = plane.rows().first, height = plane.height();
-    for_ranges(job, plane.rows().count, together, [&](int from, int to) {
+    for_rows(job, plane.rows().count, [&](int from, int to) {
         for (int begin = first + from, end = first + to; begin < end;) {
             const int at = begin < height ? begin : begin - height, count = end - begin < height - at ? end - begin : height - at;
             body(at, at + count);

@@ -15,8 +15,8 @@ constexpr double degree = std::numbers::pi / 180;
 
 /// x right, y up, z towards who looks; sharpness; red, green and blue. All made by ourselves.
 constexpr LitLobe workshop[] = {
-    {0.0f, 0.86f, 0.51f, 5.0f, 0.62f, 0.65f, 0.70f},   {-0.89f, 0.22f, 0.40f, 18.0f, 1.00f, 0.98f, 0.94f},
-    {0.93f, 0.12f, 0.35f, 26.0f, 0.70f, 0.72f, 0.76f}, {0.25f, 0.32f, 0.91f, 9.0f, 0.30f, 0.30f, 0.30f},
+    {0.0f, 0.90f, 0.44f, 6.0f, 0.86f, 0.90f, 0.96f},   {-0.89f, 0.22f, 0.40f, 18.0f, 1.00f, 0.98f, 0.94f},
+    {0.93f, 0.12f, 0.35f, 26.0f, 0.70f, 0.72f, 0.76f}, {0.25f, 0.32f, 0.91f, 9.0f, 0.10f, 0.10f, 0.10f},
     {0.0f, -0.90f, 0.43f, 3.0f, 0.17f, 0.15f, 0.13f},  {-0.35f, 0.60f, 0.72f, 60.0f, 0.85f, 0.85f, 0.85f},
 };
 /// A wide grey sky, brighter towards where the sun would be, gravel below, and the dark line of a roof.
@@ -51,7 +51,7 @@ Around around(RoomKind room) {
         case RoomKind::store: return {lamp_store, 0.03f};
         case RoomKind::workshop: break;
     }
-    return {workshop, 0.10f};
+    return {workshop, 0.05f};
 }
 
 /// Light of equal brightness, from amber at 1 to blue at -1.
