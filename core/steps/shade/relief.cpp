@@ -107,7 +107,8 @@ StepDescription describe_relief() {
         .direction("Light", "direction")
         .follows_lamp([](const Settings& s) { return s.lamp == LampKind::shared; })
         .footprint([](const Settings& s, const Scales& at) {
-            if (!s.baked) return Footprint::pixel();
+            // Level ground looks at its neighbours all the same.
+            if (!s.baked) return Footprint::near(1, 1);
             // The sky is softened by wide recursive filters.
             if (s.occlusion > 0) return Footprint::whole();
             const double shadow = s.lamp == LampKind::near ? 0 : s.shadow;
