@@ -108,7 +108,6 @@ void LitService::ask_picture() {
         if (wanted_) ask_picture();
     };
     work.run = [this, kept = kept_, scene = scene_](const WorkContext& context) -> Result<Done> {
-        const auto start = std::chrono::steady_clock::now();
         decltype(kept->materials) materials;
         std::shared_ptr<const LitGeometry> geometry;
         std::uint64_t ticket = 0;
@@ -120,6 +119,7 @@ void LitService::ask_picture() {
                 geometry = kept->geometry;
         }
         QImage picture;
+        auto start = std::chrono::steady_clock::now();
         if (materials.front()) {
             if (!geometry) {
                 geometry =
@@ -127,6 +127,8 @@ void LitService::ask_picture() {
                 const std::lock_guard lock(kept->mutex);
                 kept->geometry = geometry, kept->of = scene;
             }
+            // What is found once for a size is no part of what a moving lamp costs.
+            start = std::chrono::steady_clock::now();
             const auto pixels = drawn_scene(scene, materials, *geometry, context.job);
             picture =
                 QImage(reinterpret_cast<const uchar*>(pixels.data()), scene.size.width, scene.size.height, QImage::Format_RGB32)

@@ -284,7 +284,9 @@ void LitView::ask_picture() {
     // While the lamp moves it is drawn enlarged where it would not follow the hand otherwise.
     const double most_pixels = rest_.isActive() ? quick_pixels_ : 1e9;
     const double wide = canvas_->width() * fine, high = canvas_->height() * fine;
-    const double shrink = std::min(1.0, std::sqrt(most_pixels / std::max(1.0, wide * high)));
+    const double fits = std::min(1.0, std::sqrt(most_pixels / std::max(1.0, wide * high)));
+    // In steps, as each size asks for the shape anew.
+    const double shrink = std::exp2(std::floor(4 * std::log2(fits)) / 4);
     scene.size = {std::max(16, static_cast<int>(wide * shrink)), std::max(16, static_cast<int>(high * shrink))};
     scene.repeats = repeats_, scene.aspect = static_cast<double>(recipe_->tile.height) / recipe_->tile.width;
     scene.light = light_of(recipe_->lamp), scene.finish = finish_of(recipe_->finish);

@@ -34,7 +34,7 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
     add(
         Menu::edit, "copy", tr("&Copy"), QKeySequence::Copy, [this] { copy_selected(); }, has_strand);
     add(
-        Menu::edit, "copy-picture", tr("Copy what the cloth &shows"), QKeySequence("Ctrl+Shift+C"),
+        Menu::edit, "copy-picture", tr("Copy what the cloth &shows"), QKeySequence("Ctrl+Alt+C"),
         [this] { QGuiApplication::clipboard()->setImage(cloth_->seen()); },
         [this, shown] { return shown() && !cloth_->seen().isNull(); });
     add(
@@ -120,8 +120,6 @@ void LoomView::add_commands(Commands& commands, std::function<bool()> shown) {
         Menu::step, "light-back", tr("&Put the light back in"), QKeySequence(),
         [this] { session_.apply(light_put_back(session_.recipe()), tr("Put the light back in")); },
         [this, shown] { return shown() && has_light_out(session_.recipe()); });
-    commands.action("light-out")
-        ->setToolTip(tr("Every relief light of the recipe hands its height on to the height map instead of shading the colour"));
     commands.add_separator(Menu::step);
     add(
         Menu::step, "move-up", tr("Move &up"), QKeySequence("Alt+Up"), [this] { move_selected(-1, 0); }, has_step);

@@ -18,7 +18,7 @@ LitMaterial::LitMaterial(const LitMaps& maps, const Job& job) : size_(maps.colou
 
 namespace {
 
-/// How many pixels from `begin` on, before `end`, have one material.
+/// How many pixels from `begin` on have one material, at most `most`.
 int alike(const std::vector<std::uint8_t>& material, std::size_t begin, int most) {
     if (material.empty()) return most;
     int count = 1;

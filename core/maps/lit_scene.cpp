@@ -204,28 +204,39 @@ double open_at(const SceneHit& met) {
     return open;
 }
 
+/// Of a lamp whose rim is `past` of its half width beside what hides it; half of it where both meet.
+double lamp_beside(double past) {
+    const double share = std::clamp(0.5 + 0.5 * past, 0.0, 1.0);
+    return share * share * (3 - 2 * share);
+}
+
 /// Past one box, towards `lamp`: the narrowest the way to it gets beside the box, measured by the width that the lamp has there.
 double past(const Box& box, const Vector3& at, const Vector3& lamp, double width) {
     const Vector3 p = box.into(at), w = box.way_in(lamp);
+    // What moves away from the box faster than the lamp grows wide has nothing of it in its way.
+    for (std::size_t k = 0; k < 3; ++k)
+        if (std::abs(p[k]) > box.half[k] && p[k] * w[k] > 0 && std::abs(w[k]) > width) return 1;
     const double reach = std::sqrt(dot(box.half, box.half)), middle = -dot(p, w);
     const Vector3 closest = p + w * middle;
-    if (middle < -reach || dot(closest, closest) > (reach + width * (middle + reach)) * (reach + width * (middle + reach)))
-        return 1;
+    const double beside = reach + width * (middle + reach);
+    if (middle < -reach || dot(closest, closest) > beside * beside) return 1;
     const auto narrow = [&](double t) { return box.distance(p + w * t) / (width * t + 0.2); };
-    constexpr int looks = 14;
-    const double first = std::max(0.4, middle - reach), step = (middle + reach - first) / looks;
-    double best = 1e9, where = first;
-    for (int k = 0; k <= looks; ++k)
-        if (const double here = narrow(first + k * step); here < best) best = here, where = first + k * step;
-    // Distances along a line past a convex body fall and rise once.
-    double low = std::max(first, where - step), high = where + step;
-    for (int k = 0; k < 7; ++k) {
-        const double a = low + (high - low) / 3, b = high - (high - low) / 3;
-        (narrow(a) < narrow(b) ? high : low) = narrow(a) < narrow(b) ? b : a;
+    // Along a line past a convex body it falls and rises once: the golden section finds where.
+    constexpr double golden = 0.6180339887498949;
+    double low = std::max(0.4, middle - reach), high = middle + reach;
+    double left = high - golden * (high - low), right = low + golden * (high - low);
+    double at_left = narrow(left), at_right = narrow(right);
+    for (int k = 0; k < 14; ++k) {
+        if (at_left < at_right) {
+            high = right, right = left, at_right = at_left;
+            left = high - golden * (high - low), at_left = narrow(left);
+        } else {
+            low = left, left = right, at_left = at_right;
+            right = low + golden * (high - low), at_right = narrow(right);
+        }
     }
-    best = std::min(best, narrow((low + high) / 2));
-    const double share = std::clamp(0.5 + 0.5 * best, 0.0, 1.0);
-    return share * share * (3 - 2 * share);
+    const double best = std::min(at_left, at_right);
+    return lamp_beside(best);
 }
 
 /// Boards behind the crate's frame: whether the way to the lamp leads out between its boards.
@@ -237,8 +248,7 @@ double past_frame(const Vector3& at, const Vector3& lamp, double width) {
         const Vector3 leaves = p + w * (deep / out);
         const double open = crate.half[0] - frame, soft = width * deep / out + 0.15;
         const double room = open - std::max(std::abs(leaves[1]), std::abs(leaves[2 - side]));
-        const double share = std::clamp(0.5 + 0.5 * room / soft, 0.0, 1.0);
-        return share * share * (3 - 2 * share);
+        return lamp_beside(room / soft);
     }
     return 1;
 }

@@ -12,7 +12,10 @@ namespace loom {
 
 namespace {
 
-constexpr std::string_view relief = "relief", baked = "baked", share_of_height = "height-share", depth = "depth";
+constexpr std::string_view relief = "relief", baked = "baked", share_of_height = "height-share", depth = "depth",
+                           strength = "strength";
+/// Strands that are lit lie over each other: none hides what another one's light has shown.
+constexpr Blend laid_by = Blend::add_relief;
 
 template <class T>
 T value_of(const Step& step, std::string_view id) {
@@ -20,17 +23,38 @@ T value_of(const Step& step, std::string_view id) {
     return as<T>(value_or_default(*parameter, step.set));
 }
 
+/// In the order they run; masks are no pictures.
+constexpr ChainKind lit_chains[] = {ChainKind::steps, ChainKind::edge};
+
 bool lights(const Step& step) { return step.kind == relief && step.on; }
 
 template <class Test>
 bool any_relief(const Recipe& recipe, Test&& test) {
     for (const StrandRef& strand : recipe.strands)
-        for (const Step& step : strand->steps)
-            if (lights(step) && test(step)) return true;
+        for (const ChainKind chain : lit_chains)
+            for (const Step& step : strand->chain(chain))
+                if (lights(step) && test(step)) return true;
     return false;
 }
 
-double depth_of(const Step& step) { return std::abs(value_of<double>(step, depth)) * step.amount / 100; }
+/// Calls with each relief of a strand that bakes its light in, or that does not, to be changed.
+template <class Change>
+void change_reliefs(Strand& strand, bool bakes, Change&& change) {
+    for (const ChainKind kind : lit_chains) {
+        Chain& chain = strand.chain(kind);
+        for (std::size_t k = 0; k < chain.size(); ++k)
+            if (lights(chain[k]) && value_of<bool>(chain[k], baked) == bakes) change(chain.change(k));
+    }
+}
+
+/// As deep as it looks: light of which little is used is that of a shallow relief.
+double depth_of(const Step& step) {
+    return std::abs(value_of<double>(step, depth)) * step.amount / 100 * value_of<double>(step, strength) / 100;
+}
+/// Light by itself is laid on by its strand's join.
+double laid_on(const Strand& strand, const Step& step) {
+    return value_of<std::string>(step, "result") == "times" ? 1 : strand.join.amount / 100;
+}
 
 }  // namespace
 
@@ -48,15 +72,13 @@ Recipe light_taken_out(Recipe recipe) {
         Strand strand = *ref;
         double all = 0;
         bool any = false;
-        for (std::size_t k = 0; k < strand.steps.size(); ++k) {
-            if (!lights(strand.steps[k]) || !value_of<bool>(strand.steps[k], baked)) continue;
-            Step& step = strand.steps.change(k);
-            const double own = depth_of(step);
+        change_reliefs(strand, true, [&](Step& step) {
+            const double own = depth_of(step) * laid_on(strand, step);
             all += own, any = true;
             step.set[std::string(baked)] = false;
             // The last one's share is of the sum of all.
             if (all > 0 && own < all) step.set[std::string(share_of_height)] = 100 * own / all;
-        }
+        });
         if (!any) continue;
         if (strand.on && !strand.routes.contains(Map::height)) deep.emplace_back(strand.id, all);
         deepest = std::max(deepest, strand.on ? all : 0);
@@ -72,7 +94,7 @@ Recipe light_taken_out(Recipe recipe) {
         if (feeds)
             strand.routes[Map::height].amount *= shrink;
         else
-            strand.routes[Map::height].amount = 100 * fed->second / deepest;
+            strand.routes[Map::height] = {laid_by, 100 * fed->second / deepest};
         ref = std::make_shared<const Strand>(std::move(strand));
     }
     return recipe;
@@ -82,16 +104,14 @@ Recipe light_put_back(Recipe recipe) {
     for (StrandRef& ref : recipe.strands) {
         Strand strand = *ref;
         double all = 0;
-        for (std::size_t k = 0; k < strand.steps.size(); ++k) {
-            if (!lights(strand.steps[k]) || value_of<bool>(strand.steps[k], baked)) continue;
-            Step& step = strand.steps.change(k);
-            all += depth_of(step);
+        change_reliefs(strand, false, [&](Step& step) {
+            all += depth_of(step) * laid_on(strand, step);
             step.set.erase(std::string(baked)), step.set.erase(std::string(share_of_height));
-        }
+        });
         if (strand == *ref) continue;
         // A route that taking out has laid, and nobody has changed.
         const auto route = strand.routes.find(Map::height);
-        if (route != strand.routes.end() && route->second.plane.empty() && route->second.blend == Route().blend &&
+        if (route != strand.routes.end() && route->second.plane.empty() && route->second.blend == laid_by &&
             std::abs(route->second.amount - 100 * all / recipe.tile.deep) < 0.01)
             strand.routes.erase(route);
         ref = std::make_shared<const Strand>(std::move(strand));

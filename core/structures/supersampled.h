@@ -41,8 +41,8 @@ struct Fewer {
 };
 
 /// What is drawn for `count` things of which each covers `part` of the area that a pixel can show: all of them, but in pictures
-/// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007), and half
-/// of those that crowd a pixel while hardly covering any of it. Things have to be drawn by lot, so that the first of them are
+/// too small for supersampling as many as can be seen (stochastic simplification: Cook, Halstead, Planck & Ryu 2007), and of
+/// those that crowd a pixel and cover little of it down to half. Things have to be drawn by lot, so that the first of them are
 /// any of them.
 inline Fewer simplified(const StepContext& context, int count, double part) {
     constexpr double most = 6, faint = 0.4;

@@ -145,7 +145,8 @@ TEST_CASE("a process is ended within a second, whatever it is doing", "[batch][c
 }
 
 TEST_CASE("the window's program answers for itself without a display", "[batch][help]") {
-    const std::string bare = "env -i HOME=/tmp";
+    const TemporaryFolder home;
+    const std::string bare = "env -i HOME=" + home.path("");
     if (!fs::exists(std::string(KEEN_LOOM_BIN) + "/keen-loom")) SKIP_TEST("the window is not built");
     for (const char* option : {"--version", "--help", "-h", "-v"}) {
         const Ran ran = run("keen-loom", option, bare);

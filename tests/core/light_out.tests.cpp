@@ -75,3 +75,15 @@ TEST_CASE("a strand that feeds the height map already goes on doing so by its ow
     CHECK_FALSE(has_light_in(off));
     CHECK(light_taken_out(off) == off);
 }
+
+TEST_CASE("reliefs at the end of a strand's edge come out too", "[light-out]") {
+    Recipe recipe = recipe_of({strand_of("a", {{"clouds", {}, 4}})}, 64);
+    Strand strand = *recipe.strands[0];
+    strand.edge = {Step{"e1", "relief", true, 100, "", {}, 0, "", relief(8)}};
+    recipe.strands[0] = std::make_shared<const Strand>(strand);
+    REQUIRE(has_light_in(recipe));
+    const Recipe out = light_taken_out(recipe);
+    CHECK_FALSE(has_light_in(out));
+    CHECK(deviation_of(height_map(out, {64, 64}).channel(0)) > 0.01);
+    CHECK(light_put_back(out) == recipe);
+}

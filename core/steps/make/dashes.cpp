@@ -92,8 +92,7 @@ public:
         toned_ = density_map(context.other("tone-from"));
         // From the last to the first, some at a time: what lies under so many layers cannot show.
         constexpr int part = 1024, together = 16 * part;
-        // A shadow hides too.
-        const double most_layers = s.combine == Combine::shadow ? 40 : 64;
+        constexpr double most_layers = 40;
         const double enough = most_layers * static_cast<double>(context.size.pixels());
         std::vector<LaidStrokes> parts(static_cast<std::size_t>((fewer_.count + part - 1) / part));
         double area = 0;
