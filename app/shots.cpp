@@ -104,7 +104,6 @@ const std::map<QString, Shots::Scene>& scenes() {
         {"colour", {oak, {"ground", "colour"}, false, Open::colour}},
         {"strokes", {"reeded-glass.loom", {"glass", "wiped"}, false, Open::strokes}},
         {"drawing", {"reeded-glass.loom", {"glass", "wiped"}, false, Open::drawing}},
-        {"drawing-oak", {oak, {"long-grain", "hand"}, false, Open::drawing}},
         {"form", {"gilded-sign.loom", {"gold", "m1"}}},
         {"outline", {"luggage-tag.loom", {"tag", "m1"}}},
         {"letters", {"gauge-dial.loom", {"word", "s1"}}},

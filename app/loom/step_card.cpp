@@ -44,11 +44,12 @@ void StepCard::set_step(const Step& step) {
     setAccessibleName(
         tr("Step %1, %2%3").arg(QString::fromStdString(step_title(step)), headline(), step.on ? QString() : tr(", bypassed")));
     const StepDescription* description = find_step(step.kind);
-    setToolTip(
-        description
-            ? qt(description->summary) +
-                  (cannot_repeat() ? tr("\nCan open the seam: %1.").arg(qt(description->tiles_note)) : QString())
-            : tr("This version does not know the step '%1'. It is kept and passed over.").arg(QString::fromStdString(step.kind)));
+    const QString note = step.note.empty() ? QString() : QString::fromStdString(step.note) + "\n";
+    setToolTip(note + (description
+                           ? qt(description->summary) +
+                                 (cannot_repeat() ? tr("\nCan open the seam: %1.").arg(qt(description->tiles_note)) : QString())
+                           : tr("This version does not know the step '%1'. It is kept and passed over.")
+                                 .arg(QString::fromStdString(step.kind))));
     update();
 }
 

@@ -249,8 +249,8 @@ void TuningDesk::build_step(const Step& step) {
     const StepDescription* description = find_step(step.kind);
     title_->setText(QString::fromStdString(step_title(step)));
     const QString kind = description && !step.name.empty() ? qt(description->title) + QString::fromUtf8(" · ") : QString();
-    summary_->setText(description ? kind + qt(description->summary)
-                                  : tr("This version does not know this step. It is kept and passed over."));
+    const QString about = !step.note.empty() ? qt(step.note) : description ? qt(description->summary) : QString();
+    summary_->setText(description ? kind + about : tr("This version does not know this step. It is kept and passed over."));
     if (!description) return;
     const std::string& strand = session_.selection().strand;
     std::string_view section;

@@ -97,6 +97,9 @@ Fields<Step> of_steps() {
     add_gate(fields, [](Step& s) -> ToneGate& { return s.gate; },
              "Lets the step work only on some tones: of what comes in, or of what the strands to the left show.",
              {{gate_words[0], "all"}, {gate_words[1], "of what comes in"}, {gate_words[2], "of what lies beneath"}});
+    fields.push_back(made<Step>(
+        field(Kind::text, "note", "Note", std::string(), "Why the step is there, for whoever opens the recipe."),
+        [](const Step& s) { return s.note; }, [](Step& s, const Value& v) { s.note = as<std::string>(v); }));
     return fields;
 }
 

@@ -84,15 +84,16 @@ Step read_step(Reader& reader, const json& node, const std::string& pointer, int
     step.gate = read_gate(reader, node, pointer);
     step.seed = static_cast<std::uint32_t>(reader.number(node, "seed", pointer, described(step_fields(), "seed")));
     step.name = reader.text(node, "name", pointer, "");
+    step.note = reader.text(node, "note", pointer, "");
     const StepDescription* description = find_step(step.kind);
     if (step.kind.empty()) {
         reader.fault(at(pointer, "step"), "the step's word is missing");
     } else if (!description) {
         reader.warn(at(pointer, "step"), "unknown step " + in_quotes(step.kind) + ", kept and passed over");
-        step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name"}, false);
+        step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name", "note"}, false);
         return step;
     }
-    step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name", "set"});
+    step.unknown = reader.unknown(node, pointer, {"id", "step", "on", "amount", "where", "gate", "seed", "name", "note", "set"});
     if (description) renew_defaults(*description, defaults, step);
     const auto set = node.find("set");
     if (description && set != node.end() && reader.object(*set, at(pointer, "set")))

@@ -40,6 +40,7 @@ void add_gate(json& node, const ToneGate& gate) {
 json write(const Step& step) {
     json node = {{"id", step.id}, {"step", step.kind}};
     if (!step.name.empty()) node["name"] = step.name;
+    if (!step.note.empty()) node["note"] = step.note;
     if (!step.set.empty()) {
         json set = json::object();
         for (const auto& [id, value] : step.set) set[id] = write(value);

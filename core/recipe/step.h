@@ -33,6 +33,7 @@ struct Step {
     std::string name = {};     ///< a name of its own, or "" for the step's title
     Values set = {};           ///< only what differs from the default
     std::string unknown = {};  ///< JSON object of fields that this version does not know, or ""
+    std::string note = {};     ///< why it is there, in its maker's words, or ""
     bool operator==(const Step&) const = default;
 };
 

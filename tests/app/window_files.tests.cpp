@@ -192,8 +192,8 @@ TEST_CASE("the window survives wrong files with one clear line", "[window][fault
         changed.replace(changed.find(from), from.size(), to);
         REQUIRE(write_file(folder.path(name), changed));
     };
-    with("\"octaves\": 7", "\"octaves\": 700", "range.loom");
-    with("\"strand\": \"rings\"", "\"strand\": \"pores\"", "circle.loom");
+    with("\"octaves\": 3", "\"octaves\": 300", "range.loom");
+    with("\"strand\": \"timber\"", "\"strand\": \"ground\"", "circle.loom");
     with("\"width\": 1024", "\"width\": 100000", "size.loom");
     for (const char* name : {"none.loom", "cut.loom", "range.loom", "circle.loom", "size.loom"}) {
         open_in(f.window, QString::fromStdString(folder.path(name)));

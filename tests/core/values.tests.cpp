@@ -190,7 +190,8 @@ TEST_CASE("what every step has is read, written, addressed and refused by one de
                                                     {"gate.of", Value(std::string("own"))},
                                                     {"gate.from", Value(0.25)},
                                                     {"gate.to", Value(0.5)},
-                                                    {"gate.softness", Value(0.125)}};
+                                                    {"gate.softness", Value(0.125)},
+                                                    {"note", Value(std::string("Holds the rest together"))}};
     CHECK(std::size(others) == step_fields().size());
     Recipe all = recipe;
     for (const auto& [id, value] : others) {

@@ -104,36 +104,58 @@ struct Textures {
     }
 };
 
-/// Each pixel from the texture that its object is cut from; all have the same pixels.
-Bundle chosen(const std::vector<Bundle>& all, const Plane& ids, const std::unordered_map<int, Piece>& pieces,
-              const StepContext& context) {
-    if (all.size() == 1) return all.front();
-    const bool grey = std::all_of(all.begin(), all.end(), [](const Bundle&each) { return each.grey(); }),
-               covered = std::any_of(all.begin(), all.end(), [](const Bundle&each) { return each.coverage != nullptr; });
-    const auto picked = [&](auto plane_of) {
-        Plane out = context.plane();
-        context.for_rows([&](int first, int last) {
-            for (int y = first; y < last; ++y)
-                for (int x = 0; x < context.size.width; ++x) {
-                    const auto strand = static_cast<std::size_t>(pieces.at(static_cast<int>(ids.row(y)[x])).strand);
-                    const Plane* from = plane_of(all[strand]);
-                    out.row(y)[x] = from ? from->row(y)[x] : 1.0f;
+/// Each pixel from the texture that its object is cut from. One texture after the other is cut and given here, so that there is
+/// never more than one beside what comes of them.
+class Chosen {
+public:
+    Chosen(const std::vector<const Bundle*>& all, const Plane& ids, const std::unordered_map<int, Piece>& pieces,
+           const StepContext& context)
+        : ids_(ids), pieces_(pieces), context_(context) {
+        for (const Bundle* each : all) {
+            channels_ = std::max(channels_, each->grey() ? 1 : 3);
+            covered_ |= each->coverage != nullptr, high_ |= each->plane(height_plane) != nullptr;
+        }
+        for (int k = 0; k < channels_ + (covered_ ? 1 : 0) + (high_ ? 1 : 0); ++k) planes_.push_back(context.plane());
+    }
+    void take(int strand, const Bundle& cut) {
+        std::vector<const Plane*> from;
+        for (int c = 0; c < channels_; ++c) from.push_back(&cut.channel(c));
+        if (covered_) from.push_back(cut.coverage.get());
+        // What has no height is as high as it is light.
+        const PlaneRef height = !high_                    ? nullptr
+                                : cut.plane(height_plane) ? cut.plane(height_plane)
+                                                          : tone_of(cut, *context_.job);
+        if (high_) from.push_back(height.get());
+        context_.for_rows([&](int first, int last) {
+            for (int y = first; y < last; ++y) {
+                int id = -1;
+                bool own = false;
+                for (int x = 0; x < context_.size.width; ++x) {
+                    if (const int here = static_cast<int>(ids_.row(y)[x]); here != id)
+                        id = here, own = pieces_.at(id).strand == strand;
+                    if (!own) continue;
+                    for (std::size_t k = 0; k < planes_.size(); ++k) planes_[k].row(y)[x] = from[k] ? from[k]->row(y)[x] : 1.0f;
                 }
+            }
         });
-        return share(std::move(out));
-    };
-    Bundle out;
-    for (int c = 0; c < (grey ? 1 : 3); ++c) out.colour.push_back(picked([c](const Bundle& each) { return &each.channel(c); }));
-    if (covered) out.coverage = picked([](const Bundle& each) { return each.coverage.get(); });
-    // What has no height is as high as it is light.
-    std::vector<PlaneRef> heights;
-    for (const Bundle& each : all)
-        heights.push_back(each.plane(height_plane) ? each.plane(height_plane) : tone_of(each, *context.job));
-    if (std::any_of(all.begin(), all.end(), [](const Bundle& each) { return each.plane(height_plane) != nullptr; }))
-        out.named[std::string(height_plane)] =
-            picked([&](const Bundle& each) { return heights[static_cast<std::size_t>(&each - all.data())].get(); });
-    return out;
-}
+    }
+    Bundle done() {
+        Bundle out;
+        auto next = planes_.begin();
+        for (int c = 0; c < channels_; ++c) out.colour.push_back(share(std::move(*next++)));
+        if (covered_) out.coverage = share(std::move(*next++));
+        if (high_) out.named[std::string(height_plane)] = share(std::move(*next++));
+        return out;
+    }
+
+private:
+    const Plane& ids_;
+    const std::unordered_map<int, Piece>& pieces_;
+    const StepContext& context_;
+    int channels_ = 1;
+    bool covered_ = false, high_ = false;
+    std::vector<Plane> planes_;
+};
 
 /// Every object in the colour that `values` has in its middle, or on average; what belongs to none is clear.
 Bundle one_value(const Settings& s, const StepContext& context, const PlaneRef& ids,
@@ -272,9 +294,13 @@ Bundle run(const Settings& s, const StepContext& context) {
     };
     Bundle out;
     if (s.gives == Gives::piece) {
-        std::vector<Bundle> cut;
-        for (const Bundle* texture : textures.of) cut.push_back(cut_from(*texture));
-        out = chosen(cut, *ids, pieces, context);
+        if (textures.of.size() == 1) {
+            out = cut_from(*textures.of.front());
+        } else {
+            Chosen all(textures.of, *ids, pieces, context);
+            for (std::size_t k = 0; k < textures.of.size(); ++k) all.take(static_cast<int>(k), cut_from(*textures.of[k]));
+            out = all.done();
+        }
     } else {
         out = one_value(s, context, ids, pieces);
         if (const PlaneRef own = context.input->plane(height_plane)) out.named[std::string(height_plane)] = own;
@@ -343,7 +369,7 @@ StepDescription describe_byobject() {
         })
         .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
             const int more = !s.strand_2.empty() + !s.strand_3.empty() + !s.strand_4.empty();
-            return 4.5 + (s.gives == Gives::piece ? (more > 0 ? planes.in + 6.0 * more : 0.0) : 1.0);
+            return 4.5 + (s.gives == Gives::piece ? (more > 0 ? std::max(planes.in, 3) : 0.0) : 1.0);
         })
         .reads([](const Settings&) {
             std::vector<std::string> all{std::string(objects::id), std::string(objects::u), std::string(objects::v)};

@@ -278,8 +278,9 @@ StepDescription describe_courses() {
         .once(2, Value(false))
         .needs_whole()
         .scratch([](const Settings& s, const Scales& at, const PlaneCounts& planes) {
-            const double own = s.wander > 0 ? planes.out + 4.7 : 4.7;
-            return s.steady ? supersampled_scratch(at, planes.out, own) : own;
+            // Laid, then moved, then, where it was drawn larger, made smaller: each holds what comes in and what comes of it.
+            const double out = planes.out, most = s.wander > 0 ? 2 * out + 5.6 : out + 4.7;
+            return (s.steady && supersamples(at.x(), at.y()) ? std::max(4 * most, 5 * out) : most) - out;
         })
         .run(run);
 }

@@ -388,7 +388,9 @@ StepDescription describe_streaks() {
             const bool fine = drawn_finer(s, twice * at.x(), twice * at.y());
             const int finer = s.steady ? finer_of(s.width, (fine ? 2 : 1) * twice * least) : 1;
             // While fibres that share a pixel are averaged, what they are averaged from is there.
-            const double own = 3.4 + (finer > 1 ? finer * finer + 1 : 0);
+            // Lines along rows or columns are averaged in one strip after the other.
+            const bool level = s.field == Field::straight && std::remainder(s.direction, 90.0) == 0;
+            const double own = (level ? 2.0 : 3.4) + (finer > 1 ? finer * finer + 1 : 0);
             return supersampled_scratch(at, planes.out, fine ? 4 * (own + planes.out) : own);
         })
         .run(run);

@@ -78,7 +78,7 @@ StepDescription describe_settle() {
         .number("thickness", "Thickness", &Settings::thickness, {-100, 100, Unit::percent, 40},
                 "How far it fills a height that comes along.", marks_painted())
         .direction("Way down", "direction")
-        .scratch([](const Settings&, const Scales&, const PlaneCounts&) { return 8.0; });
+        .scratch([](const Settings& s, const Scales&, const PlaneCounts&) { return s.run > 0 ? 8.0 : 5.0; });
     return describe.run(run);
 }
 
