@@ -60,9 +60,9 @@ TEST_CASE("render knows sizes, formats, seeds, values, dials, colourways and thr
     CHECK(same_bytes(plain, picture("--threads 1")));
     CHECK(same_bytes(plain, picture("--seed 7")));
     CHECK_FALSE(same_bytes(plain, picture("--seed 8")));
-    CHECK_FALSE(same_bytes(plain, picture("--set pores/tight.in-white=0.3")));
-    CHECK_FALSE(same_bytes(plain, picture("--set pores/dark.on=false --set rings/comb.amount=10")));
-    CHECK_FALSE(same_bytes(plain, picture("--dial 'Grain contrast=90'")));
+    CHECK_FALSE(same_bytes(plain, picture("--set long-grain/tight.in-white=0.3")));
+    CHECK_FALSE(same_bytes(plain, picture("--set pores/dark.on=false --set long-grain/draw.amount=10")));
+    CHECK_FALSE(same_bytes(plain, picture("--dial 'Contrast=90'")));
     const Bundle smoked = picture("--colourway Smoked");
     CHECK(histogram_of(smoked).mean < histogram_of(plain).mean - 0.1);
     CHECK(picture("--format png16").size() == Size{64, 64});
@@ -92,14 +92,14 @@ TEST_CASE("wrong calls of render get one clear line and exit code 2", "[batch][r
     check_refused(batch(start + "--format gif"), 2, "must be one of png, png16");
     check_refused(batch(start + "--maps colour,bump"), 2, "'bump'");
     check_refused(batch(start + "--colourway Lilac"), 2, "has no colourway 'Lilac'; it has Honey, Smoked");
-    check_refused(batch(start + "--set pores/tight.in-white=2"), 2, "in-white must be a number from 0 to 1");
-    check_refused(batch(start + "--set pores/tight.in-white=much"), 2, "in-white must be a number from 0 to 1");
-    check_refused(batch(start + "--set pores/tight.nothing=1"), 2, "no parameter 'nothing'");
+    check_refused(batch(start + "--set long-grain/tight.in-white=2"), 2, "in-white must be a number from 0 to 1");
+    check_refused(batch(start + "--set long-grain/tight.in-white=much"), 2, "in-white must be a number from 0 to 1");
+    check_refused(batch(start + "--set long-grain/tight.nothing=1"), 2, "no parameter 'nothing'");
     check_refused(batch(start + "--set nowhere/tight.middle=1"), 2, "there is no strand 'nowhere'");
     check_refused(batch(start + "--set middle=1"), 2, "STRAND/STEP.PARAM=VALUE");
-    check_refused(batch(start + "--set pores/early.strand=pores"), 2, "circle: pores needs pores");
+    check_refused(batch(start + "--set ground/board.strand=ground"), 2, "circle: ground needs ground");
     check_refused(batch(start + "--dial Nothing=4"), 2, "has no dial 'Nothing'");
-    check_refused(batch(start + "--dial 'Pore depth=400'"), 2, "from 0 to 100");
+    check_refused(batch(start + "--dial 'Pores=400'"), 2, "from 0 to 100");
     check_refused(batch(start + "--memory lots"), 2, "--memory");
     check_refused(batch(start + "--seed -3"), 2, "seed");
     check_refused(batch(start + "--nonsense"), 2, "nonsense");
@@ -150,9 +150,9 @@ TEST_CASE("recipes with faults get exit code 2, file and place", "[batch][faults
         REQUIRE(write_file(folder.path("wrong.json"), text));
         return batch("render " + folder.path("wrong.json") + " -o " + folder.path("out") + " --size 32");
     };
-    check_refused(with("\"octaves\": 7", "\"octaves\": 99"), 2,
-                  "/strands/0/steps/0/set/octaves: octaves must be a whole number from 1 to 12");
-    check_refused(with("\"strand\": \"rings\"", "\"strand\": \"pores\""), 2, "circle: pores needs pores");
+    check_refused(with("\"octaves\": 3", "\"octaves\": 99"), 2,
+                  "/strands/2/steps/5/set/octaves: octaves must be a whole number from 1 to 8");
+    check_refused(with("\"strand\": \"timber\"", "\"strand\": \"ground\""), 2, "circle: ground needs ground");
     check_refused(with("\"keen-loom/1\"", "\"keen-loom/2\""), 2, "/format");
     check_refused(with("\"width\": 1024", "\"width\": 100000"), 2, "/tile/width");
     // An unknown step is passed over with a warning.
