@@ -11,14 +11,15 @@
 
 namespace loom {
 
-/// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour.
 QColor dot_of(const Colourway& colourway) {
+    QColor first;
     for (const auto& [at, value] : colourway.set) {
+        // Gradients colour whole materials, single colours mostly what lies on them.
         if (const auto* stops = as_if<Stops>(value); stops && !stops->empty())
             return to_qcolor((*stops)[stops->size() / 2].colour);
-        if (const auto* colour = as_if<Colour>(value)) return to_qcolor(*colour);
+        if (const auto* colour = as_if<Colour>(value); colour && !first.isValid()) first = to_qcolor(*colour);
     }
-    return {};
+    return first;
 }
 
 QString colour_words(const QColor& colour) {

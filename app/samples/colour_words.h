@@ -11,7 +11,7 @@
 
 namespace loom {
 
-/// The colour that stands for a colourway: the middle of the first gradient it sets, or of its first colour; invalid: none.
+/// The colour that stands for a colourway: the middle of the first gradient it sets, or else its first colour; invalid: none.
 QColor dot_of(const Colourway& colourway);
 /// The plain words for a colour, with spaces between: "dark green".
 QString colour_words(const QColor& colour);

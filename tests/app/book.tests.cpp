@@ -100,6 +100,13 @@ TEST_CASE("samples are found by material, step and colour together", "[window][s
     CHECK(b.found("metal rings").count("Carriage oak") == 0);
     CHECK(b.found("no such thing").empty());
     CHECK(b.found("").size() == b.view.swatches().size());
+    // A gradient stands for a colourway before any single colour.
+    Colourway floor{"Floor",
+                    {{{"a", "s1", "colour"}, Value(Colour{0, 0, 1})},
+                     {{"b", "s1", "stops"}, Value(Stops{{0, {1, 0, 0}, 0}, {1, {0, 1, 0}, 0}})}}};
+    CHECK(dot_of(floor) == QColor(0, 255, 0));
+    floor.set.erase(Address{"b", "s1", "stops"});
+    CHECK(dot_of(floor) == QColor(0, 0, 255));
     const std::pair<const char*, const char*> words[] = {{"#000000", "black"},      {"#ffffff", "white"}, {"#808080", "grey"},
                                                          {"#1f4d2b", "dark green"}, {"#6b4a2e", "brown"}, {"#c9302c", "red"},
                                                          {"#2f6fd0", "blue"},       {"#e8c33a", "yellow"}};

@@ -369,7 +369,7 @@ StepDescription describe_byobject() {
         })
         .scratch([](const Settings& s, const Scales&, const PlaneCounts& planes) {
             const int more = !s.strand_2.empty() + !s.strand_3.empty() + !s.strand_4.empty();
-            return 4.5 + (s.gives == Gives::piece ? (more > 0 ? std::max(planes.in, 3) : 0.0) : 1.0);
+            return 4.5 + (s.gives == Gives::piece ? (more > 0 ? std::max(planes.in, 6) : 0.0) : 1.0);
         })
         .reads([](const Settings&) {
             std::vector<std::string> all{std::string(objects::id), std::string(objects::u), std::string(objects::v)};
