@@ -155,8 +155,11 @@ void TuningDesk::add_text(const Address& at, const Parameter& p) {
         session_.set_value(at, Value(line->text().toStdString()));
     });
     add_row(at.parameter, qt(p.title), qt(p.help), line).refresh = [this, at, line] {
-        if (const auto value = value_at(session_.recipe(), at); value && !line->isModified())
+        if (const auto value = value_at(session_.recipe(), at); value && !line->isModified()) {
             line->setText(QString::fromStdString(as<std::string>(*value)));
+            // A long text is read from its beginning.
+            if (!line->hasFocus()) line->setCursorPosition(0);
+        }
     };
 }
 
